@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Collector;
+
+use Illuminate\Database\ConnectionInterface;
+use Illuminate\Database\Connectors\ConnectionFactory;
+use Illuminate\Container\Container;
+
+/** The database, without the framework around it. */
+final class Connection
+{
+    /** @param string $data the data folder, with the configuration that `artisan config:cache` wrote */
+    public static function open(string $data): ConnectionInterface
+    {
+        $config = require "{$data}/cache/config.php";
+
+        return (new ConnectionFactory(new Container()))->make($config['database']['connections']['mariadb'], 'mariadb');
+    }
+}

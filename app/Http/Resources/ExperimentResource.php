@@ -1,0 +1,34 @@
+<?php
+
+namespace App\Http\Resources;
+
+use App\Models\Experiment;
+use App\Models\Goal;
+use Illuminate\Http\Request;
+use Illuminate\Http\Resources\Json\JsonResource;
+use Pellix\Core\Experiments\Stage;
+
+/** @mixin Experiment */
+class ExperimentResource extends JsonResource
+{
+    /** @return array<string, mixed> */
+    public function toArray(Request $request): array
+    {
+        return [
+            'key' => $this->key,
+            'name' => $this->name,
+            'hypothesis' => $this->hypothesis,
+            'state' => $this->state,
+            'actions' => Stage::from($this->state)->possible(),
+            'share' => $this->share,
+            'variants' => $this->variants,
+            'pages' => $this->pages,
+            'goals' => $this->goals->map(static fn (Goal $goal): array => [
+                'key' => $goal->key, 'name' => $goal->name, 'role' => $goal->pivot->role, 'pages' => $goal->pages,
+            ])->all(),
+            'started_at' => $this->started_at,
+            'ended_at' => $this->ended_at,
+            'changed_at' => $this->changed_at,
+        ];
+    }
+}

@@ -1,0 +1,70 @@
+<?php
+
+namespace App\Http\Resources;
+
+use Illuminate\Http\Request;
+use Illuminate\Http\Resources\Json\JsonResource;
+use Pellix\Core\Chain\Chain;
+use Pellix\Core\Chain\GoalSeen;
+use Pellix\Core\Chain\Observations;
+use Pellix\Core\Chain\Seen;
+use Pellix\Core\Chain\VariantSeen;
+
+/**
+ * What was observed of an experiment, with its chain.
+ *
+ * @property Observations $resource
+ */
+class ObservationsResource extends JsonResource
+{
+    /** @return array<string, mixed> */
+    public function toArray(Request $request): array
+    {
+        $seen = $this->resource;
+
+        return [
+            'chain' => ChainResource::of(Chain::judge($seen)),
+            'site_views' => self::seen($seen->siteViews),
+            'page_views' => self::seen($seen->pageViews),
+            'addresses' => $seen->addresses,
+            'entered' => self::seen($seen->entered),
+            'visitors' => $seen->exposedVisitors(),
+            'crossed' => $seen->crossed,
+            'srm' => $seen->ratio?->toArray(),
+            'can_alarm' => $seen->canAlarm,
+            'recomputed' => ['checked' => $seen->recomputed, 'differing' => $seen->disagreeing],
+            'variants' => array_map(static fn (VariantSeen $variant, int $i): array => [
+                'key' => $variant->key,
+                'name' => $variant->name,
+                'weight' => $variant->weight,
+                'changes' => $variant->changes,
+                'expected' => $seen->ratio?->expected[$i],
+                'exposures' => self::seen($variant->exposures),
+                'applied' => self::seen($variant->applied),
+                'missed' => self::seen($variant->missed),
+            ], $seen->variants, array_keys($seen->variants)),
+            'goals' => array_map(static fn (GoalSeen $goal): array => [
+                'key' => $goal->key,
+                'name' => $goal->name,
+                'role' => $goal->role,
+                'everyone' => self::seen($goal->everyone),
+                'variants' => array_map(static fn (VariantSeen $variant): array => [
+                    'key' => $variant->key,
+                    'hits' => self::seen($goal->variants[$variant->key] ?? new Seen()),
+                    'rate' => $variant->exposures->visitors === 0
+                        ? null
+                        : ($goal->variants[$variant->key] ?? new Seen())->visitors / $variant->exposures->visitors,
+                ], $seen->variants),
+            ], $seen->goals),
+            'accepted' => $seen->accepted,
+            'rejected' => self::seen($seen->rejected),
+            'common_reason' => $seen->commonReason,
+        ];
+    }
+
+    /** @return array{count: int, visitors: int, last: \DateTimeImmutable|null} */
+    private static function seen(Seen $seen): array
+    {
+        return ['count' => $seen->count, 'visitors' => $seen->visitors, 'last' => $seen->last];
+    }
+}

@@ -1,0 +1,79 @@
+<?php
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\BelongsToMany;
+use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Formats\Moment;
+
+/** An experiment as it is kept; `declared()` is what the core knows it as. */
+class Experiment extends Model
+{
+    protected $fillable = [
+        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'started_at', 'ended_at', 'changed_at',
+    ];
+
+    protected $casts = [
+        'share' => 'float',
+        'variants' => 'array',
+        'pages' => 'array',
+        'started_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'ended_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'changed_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+    ];
+
+    /** Times of experiments are compared with times of events, to the millisecond. */
+    protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    public function getRouteKeyName(): string
+    {
+        return 'key';
+    }
+
+    /** @return BelongsTo<Site, $this> */
+    public function site(): BelongsTo
+    {
+        return $this->belongsTo(Site::class);
+    }
+
+    /** @return BelongsToMany<Goal, $this> */
+    public function goals(): BelongsToMany
+    {
+        return $this->belongsToMany(Goal::class)->withPivot('role', 'position')->orderByPivot('position');
+    }
+
+    public function declared(): Declared
+    {
+        return Declared::read($this->file());
+    }
+
+    /** @return array<string, mixed> the experiment file's object */
+    private function file(): array
+    {
+        $weights = array_column($this->variants, 'weight', 'key');
+
+        return [
+            'pellix' => 1,
+            'key' => $this->key,
+            'name' => $this->name,
+            'hypothesis' => $this->hypothesis,
+            'salt' => $this->salt,
+            'share' => $this->share,
+            'variants' => $this->variants,
+            'pages' => $this->pages,
+            'goals' => $this->goals->map(static fn (Goal $goal): array => [
+                'key' => $goal->key,
+                'name' => $goal->name,
+                'role' => $goal->pivot->role,
+                'pages' => $goal->pages,
+            ])->all(),
+            'epochs' => $this->started_at === null ? [] : [
+                ['from' => Moment::format($this->started_at), 'share' => $this->share, 'weights' => $weights],
+            ],
+            'start' => $this->started_at === null ? null : Moment::format($this->started_at),
+            'end' => $this->ended_at === null ? null : Moment::format($this->ended_at),
+        ];
+    }
+}

@@ -1,0 +1,152 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Observation;
+
+use App\Models\Site;
+use Carbon\CarbonImmutable;
+use DateTimeInterface;
+use Illuminate\Database\Query\Builder;
+use Illuminate\Support\Facades\DB;
+use Pellix\Core\Chain\Seen;
+
+/** Counts over the events of one site in one stretch of time. Every query is answered from an index alone. */
+final readonly class EventCounts
+{
+    public function __construct(private Site $site, private DateTimeInterface $since, private ?DateTimeInterface $until)
+    {
+    }
+
+    public function accepted(): int
+    {
+        return $this->events()->count();
+    }
+
+    public function siteViews(): Seen
+    {
+        return self::seen($this->events()->where('name', 'page_view')->selectRaw(self::SEEN)->first());
+    }
+
+    /** @return array<string, string> the addresses of all page views: page hash => url */
+    public function addresses(): array
+    {
+        $newest = $this->events()->where('name', 'page_view')->groupBy('page')->selectRaw('max(id) as id');
+
+        return DB::table('events')->joinSub($newest, 'newest', 'newest.id', 'events.id')->pluck('url', 'page')->all();
+    }
+
+    /** @param list<string> $pages page hashes */
+    public function views(array $pages): Seen
+    {
+        return self::seen($this->events()->where('name', 'page_view')->whereIn('page', $pages)->selectRaw(self::SEEN)->first());
+    }
+
+    /**
+     * Exposure events per variant; `visitors` counts those seen in that variant only.
+     *
+     * @return array{0: array<string, Seen>, 1: int} per variant, and the number of visitors seen in several
+     */
+    public function exposures(string $experiment): array
+    {
+        $rows = DB::query()->fromSub($this->exposed($experiment), 'exposed')
+            ->groupBy('variant', 'crossed')
+            ->selectRaw('variant, crossed, sum(exposures) as count, count(*) as visitors, max(last) as last')
+            ->get();
+
+        return [
+            $rows->where('crossed', 0)->keyBy('variant')->map(self::seen(...))->all(),
+            (int) $rows->where('crossed', 1)->sum('visitors'),
+        ];
+    }
+
+    public function entered(string $experiment): Seen
+    {
+        return self::seen($this->speaking($experiment, 'exposure')->selectRaw(self::SEEN)->first());
+    }
+
+    /** @return array<string, Seen> per variant: events of one name that speak of an experiment */
+    public function perVariant(string $experiment, string $name): array
+    {
+        return $this->speaking($experiment, $name)->groupBy('variant')->selectRaw('variant, '.self::SEEN)
+            ->get()->keyBy('variant')->map(self::seen(...))->all();
+    }
+
+    /**
+     * Page views of certain pages by exposed visitors, at or after their first exposure.
+     *
+     * @param list<string> $pages page hashes
+     *
+     * @return array<string, Seen> per variant
+     */
+    public function hits(string $experiment, array $pages): array
+    {
+        return DB::query()->fromSub($this->exposed($experiment), 'exposed')
+            ->joinSub(
+                $this->events()->where('name', 'page_view')->whereIn('page', $pages)->select('visitor', 'time'),
+                'hit',
+                fn ($join) => $join->on('hit.visitor', 'exposed.visitor')->on('hit.time', '>=', 'exposed.first'),
+            )
+            ->where('crossed', 0)
+            ->groupBy('variant')
+            ->selectRaw('variant, count(*) as count, count(distinct hit.visitor) as visitors, max(hit.time) as last')
+            ->get()->keyBy('variant')->map(self::seen(...))->all();
+    }
+
+    /** @return array<string, string> visitor => variant, of the newest exposures */
+    public function newestAssignments(string $experiment, int $most): array
+    {
+        return $this->speaking($experiment, 'exposure')->orderByDesc('time')->limit($most)->pluck('variant', 'visitor')->all();
+    }
+
+    public function rejected(): Seen
+    {
+        return self::seen($this->rejects()->selectRaw('count(*) as count, 0 as visitors, max(received) as last')->first());
+    }
+
+    public function commonReason(): ?string
+    {
+        return $this->rejects()->groupBy('reason')->orderByRaw('count(*) desc')->value('reason');
+    }
+
+    public static function moment(?string $time): ?CarbonImmutable
+    {
+        return $time === null ? null : CarbonImmutable::parse($time, 'UTC');
+    }
+
+    private const SEEN = 'count(*) as count, count(distinct visitor) as visitors, max(time) as last';
+
+    private function exposed(string $experiment): Builder
+    {
+        return $this->speaking($experiment, 'exposure')->groupBy('visitor')->selectRaw(
+            'visitor, min(variant) as variant, min(variant) <> max(variant) as crossed, count(*) as exposures, min(time) as first, max(time) as last',
+        );
+    }
+
+    private function speaking(string $experiment, string $name): Builder
+    {
+        return $this->events()->where('experiment', $experiment)->where('name', $name)->whereNotNull('variant');
+    }
+
+    private function events(): Builder
+    {
+        return $this->within(DB::table('events')->where('site_id', $this->site->id), 'time');
+    }
+
+    private function rejects(): Builder
+    {
+        return $this->within(DB::table('rejected_events')->where('site_id', $this->site->id), 'received');
+    }
+
+    private function within(Builder $query, string $column): Builder
+    {
+        $query->where($column, '>=', $this->since->format('Y-m-d H:i:s.v'));
+
+        return $this->until === null ? $query : $query->where($column, '<=', $this->until->format('Y-m-d H:i:s.v'));
+    }
+
+    private static function seen(?object $row): Seen
+    {
+        return $row === null ? new Seen() : new Seen((int) $row->count, (int) $row->visitors, self::moment($row->last));
+    }
+}

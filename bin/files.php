@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+/* The commands that work on files alone: no framework, no database, no server. */
+
+require dirname(__DIR__).'/vendor/autoload.php';
+
+[, $command] = $argv;
+
+exit(match ($command) {
+    'srm' => App\Cli\SrmCommand::run(array_slice($argv, 2), STDOUT, STDERR),
+    'assign' => App\Cli\AssignCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
+    default => 2,
+});

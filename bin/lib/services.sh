@@ -1,0 +1,137 @@
+# Starts and stops the servers of one copy: MariaDB, php-fpm and nginx, all on this machine's loopback.
+#
+# A copy is its data folder ($PELLIX_DATA). Sockets lie in a short path of their own, since a socket's path may have
+# about a hundred characters and a data folder's may have more.
+
+PIDS=()
+
+use_data_folder() {
+    mkdir -p "$1"
+    PELLIX_DATA="$(cd "$1" && pwd)"
+    export PELLIX_DATA
+    RUN="${TMPDIR:-/tmp}/pellix-$(id -u)-$(printf '%s' "$PELLIX_DATA" | sha1sum | cut -c1-8)"
+    mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,storage/framework/views,storage/logs,published}
+    chmod 700 "$RUN" "$PELLIX_DATA"
+    [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
+}
+
+# Refuses to run twice on the same data.
+claim_data_folder() {
+    local pid
+    pid="$(cat "$PELLIX_DATA/pid" 2>/dev/null || true)"
+    if [ -n "$pid" ] && kill -0 "$pid" 2>/dev/null && grep -qa pellix "/proc/$pid/cmdline" 2>/dev/null; then
+        die "This copy is already running (process $pid). Stop it first, or give the new one other data: PELLIX_DATA=var/second"
+    fi
+    printf '%s' $$ >"$PELLIX_DATA/pid"
+}
+
+# launch NAME COMMAND… : starts a server in a session of its own, so that Ctrl-C reaches only this script, which stops it
+launch() {
+    local name="$1"
+    shift
+    setsid "$@" >>"$PELLIX_DATA/log/$name.log" 2>&1 </dev/null &
+    PIDS+=($!)
+}
+
+stop_services() {
+    local pid i
+    # In the reverse order: nobody is left talking to a database that is gone.
+    for ((i = ${#PIDS[@]} - 1; i >= 0; i--)); do
+        pid="${PIDS[$i]}"
+        kill -TERM "$pid" 2>/dev/null || true
+        for _ in $(seq 100); do
+            kill -0 "$pid" 2>/dev/null || break
+            sleep 0.1
+        done
+        kill -KILL -- "-$pid" 2>/dev/null || true
+    done
+    PIDS=()
+    [ -n "${RUN:-}" ] && rm -rf "$RUN"
+    [ "$(cat "$PELLIX_DATA/pid" 2>/dev/null)" = "$$" ] && rm -f "$PELLIX_DATA/pid"
+    return 0
+}
+
+secret() {
+    local file="$PELLIX_DATA/secret-$1"
+    [ -s "$file" ] || (umask 077 && random_text "$2" >"$file")
+    cat "$file"
+}
+
+start_database() {
+    local as_root=() user
+    user="$(id -un)"
+    [ "$(id -u)" -eq 0 ] && as_root=(--user=root)
+    if [ ! -d "$PELLIX_DATA/mysql/mysql" ]; then
+        step "database"
+        rm -rf "$PELLIX_DATA/mysql"
+        # The database's own administrator is whoever owns this copy, known by the socket: no password, no network.
+        quietly "$PELLIX_DATA/log/mariadb-install.log" mariadb-install-db --no-defaults --datadir="$PELLIX_DATA/mysql" \
+            --auth-root-authentication-method=socket --auth-root-socket-user="$user" --skip-test-db "${as_root[@]}"
+        done_step "made"
+    fi
+    launch mariadb mariadbd --no-defaults --datadir="$PELLIX_DATA/mysql" --socket="$RUN/db.sock" --pid-file="$RUN/db.pid" \
+        --skip-networking --innodb-buffer-pool-size=512M --innodb-log-file-size=256M --innodb-flush-log-at-trx-commit=1 \
+        --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --max-connections=100 "${as_root[@]}"
+    for _ in $(seq 300); do
+        mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 && break
+        kill -0 "${PIDS[-1]}" 2>/dev/null || die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
+        sleep 0.1
+    done
+    mariadb --no-defaults --socket="$RUN/db.sock" --user="$user" -e "
+        CREATE DATABASE IF NOT EXISTS pellix CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+        CREATE USER IF NOT EXISTS pellix@localhost;
+        ALTER USER pellix@localhost IDENTIFIED BY '$(secret database 20)';
+        GRANT ALL ON pellix.* TO pellix@localhost;"
+}
+
+# write_settings PORT DEMO-PORT : the configuration that Laravel and the collector read
+write_settings() {
+    (
+        umask 077
+        cat >"$PELLIX_DATA/.env" <<ENV
+APP_NAME=Pellix
+APP_ENV=production
+APP_DEBUG=false
+APP_KEY=base64:$(secret app 16 | base64 -w0)
+APP_URL=http://localhost:$1
+DB_SOCKET=$RUN/db.sock
+DB_DATABASE=pellix
+DB_USERNAME=pellix
+DB_PASSWORD=$(secret database 20)
+SESSION_DRIVER=database
+SESSION_COOKIE=pellix_session_$1
+CACHE_STORE=database
+QUEUE_CONNECTION=sync
+LOG_CHANNEL=single
+PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
+PELLIX_DEMO_PASSWORD=$(secret demo 6)
+PELLIX_PUBLISHED=$PELLIX_DATA/published
+ENV
+    )
+    # The caches hold the settings of the last start.
+    rm -f "$PELLIX_DATA"/cache/*.php
+}
+
+artisan() { php "$PELLIX_ROOT/artisan" "$@"; }
+
+prepare_application() {
+    quietly "$PELLIX_DATA/log/cache.log" artisan config:cache
+    quietly "$PELLIX_DATA/log/cache.log" artisan route:cache
+    quietly "$PELLIX_DATA/log/migrate.log" artisan migrate --force
+}
+
+# start_web PORT DEMO-PORT
+start_web() {
+    local as_root=() user_line=""
+    [ "$(id -u)" -eq 0 ] && as_root=(-R) && user_line="user root;"
+    sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
+    sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
+        -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
+    launch php-fpm "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
+    launch nginx nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'
+    for _ in $(seq 100); do
+        curl -fsS -o /dev/null "http://127.0.0.1:$1/favicon.svg" 2>/dev/null && return 0
+        sleep 0.1
+    done
+    die "The web server did not answer; see $PELLIX_DATA/log/nginx.log and php-fpm.log"
+}

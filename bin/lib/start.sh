@@ -1,0 +1,44 @@
+# bin/pellix start: serves Pellix and its demo site until Ctrl-C.
+
+run_start() {
+    local fresh=no port="${PELLIX_PORT:-8900}" demo_port="${PELLIX_DEMO_PORT:-8901}" word
+    for word in "$@"; do
+        case "$word" in
+            --fresh) fresh=yes ;;
+            *) die "start knows --fresh only, not \"$word\"." ;;
+        esac
+    done
+    say "Pellix"
+    ensure_ready_to_serve
+    use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
+    claim_data_folder
+    trap 'trap - EXIT; printf "\nStopping…\n"; stop_services; say "Stopped."; exit 0' INT TERM HUP
+    trap 'stop_services' EXIT
+    [ "$port" != "$demo_port" ] || die "PELLIX_PORT and PELLIX_DEMO_PORT must differ; both are $port."
+    port_is_free "$port" || die "Port $port is taken by another program. Choose another one: PELLIX_PORT=8910 bin/pellix start"
+    port_is_free "$demo_port" || die "Port $demo_port is taken by another program. Choose another one: PELLIX_DEMO_PORT=8911 bin/pellix start"
+
+    if [ "$fresh" = yes ]; then
+        rm -rf "$PELLIX_DATA/mysql" "$PELLIX_DATA/published" "$PELLIX_DATA/storage"
+        use_data_folder "$PELLIX_DATA"
+    fi
+    start_database
+    write_settings "$port" "$demo_port"
+    prepare_application
+    step "demo data"
+    quietly "$PELLIX_DATA/log/seed.log" artisan db:seed --force
+    done_step
+    quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
+    start_web "$port" "$demo_port"
+
+    say ""
+    say "  Pellix     http://localhost:$port"
+    say "  sign in    ines@larkhollow.example"
+    say "  password   $(secret demo 6)"
+    say "  demo site  http://larkhollow.localhost:$demo_port"
+    say ""
+    say "Ctrl-C stops everything."
+    # Returns when a server dies by itself; a signal ends the script through its trap.
+    wait -n "${PIDS[@]}" || true
+    die "A server has stopped by itself; see $PELLIX_DATA/log"
+}

@@ -1,0 +1,38 @@
+<?php
+
+use App\Http\Middleware\SecurityHeaders;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Configuration\Exceptions;
+use Illuminate\Foundation\Configuration\Middleware;
+use Illuminate\Http\Middleware\HandleCors;
+use Illuminate\Http\Request;
+
+/*
+ * Everything that one running copy writes lies under its own data folder, so that several copies (the demo, the tests)
+ * can share this code: configuration, caches, storage, the database.
+ */
+$data = getenv('PELLIX_DATA') ?: dirname(__DIR__).'/var/main';
+foreach (['CONFIG', 'ROUTES', 'EVENTS', 'SERVICES', 'PACKAGES'] as $cache) {
+    $_ENV["APP_{$cache}_CACHE"] = $data.'/cache/'.strtolower($cache).'.php';
+}
+
+$app = Application::configure(basePath: dirname(__DIR__))
+    ->withRouting(
+        web: __DIR__.'/../routes/web.php',
+        api: __DIR__.'/../routes/api.php',
+    )
+    ->withMiddleware(function (Middleware $middleware): void {
+        // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.
+        $middleware->remove(HandleCors::class);
+        $middleware->statefulApi();
+        $middleware->append(SecurityHeaders::class);
+    })
+    ->withExceptions(function (Exceptions $exceptions): void {
+        $exceptions->shouldRenderJsonWhen(fn (Request $request): bool => $request->is('api/*') || $request->expectsJson());
+    })
+    ->create();
+
+$app->useEnvironmentPath($data);
+$app->useStoragePath("{$data}/storage");
+
+return $app;

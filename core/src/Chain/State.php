@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Chain;
+
+/** What the evidence says about a link. */
+enum State: string
+{
+    case Holds = 'holds';
+    case Doubt = 'doubt';
+    case Broken = 'broken';
+    case Unseen = 'unseen';
+    case Stale = 'stale';
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Events;
+
+/**
+ * The correction for a visitor's clock that is off.
+ *
+ * A beacon says by the visitor's clock when it was sent; the server knows when it came. A difference over five minutes
+ * cannot be the network: the visitor's clock is off by that much, and every time in the beacon is moved by it.
+ */
+final readonly class ClockShift
+{
+    private const TOLERATED_SECONDS = 300;
+
+    /** Events may wait this long in a browser that was offline (common practice, no source). */
+    private const LATEST_SECONDS = 7 * 86400;
+
+    private function __construct(public int $seconds, private \DateTimeImmutable $received)
+    {
+    }
+
+    public static function between(?\DateTimeImmutable $sent, \DateTimeImmutable $received): self
+    {
+        $difference = $sent === null ? 0 : $received->getTimestamp() - $sent->getTimestamp();
+
+        return new self(abs($difference) > self::TOLERATED_SECONDS ? $difference : 0, $received);
+    }
+
+    /** @throws RejectedEvent when the corrected time lies ahead of the server's clock, or more than seven days behind it */
+    public function correct(\DateTimeImmutable $time): \DateTimeImmutable
+    {
+        $corrected = $time->modify(sprintf('%+d seconds', $this->seconds));
+        $age = $this->received->getTimestamp() - $corrected->getTimestamp();
+        if ($age < -self::TOLERATED_SECONDS) {
+            throw new RejectedEvent('The time lies ahead of the time of receipt, even after the clock was corrected.', 'time');
+        }
+        if ($age > self::LATEST_SECONDS) {
+            throw new RejectedEvent('The time lies more than seven days before the time of receipt.', 'time');
+        }
+
+        return $corrected;
+    }
+}

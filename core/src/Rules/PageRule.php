@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Rules;
+
+/** A rule on a page's address alone, so that the browser, the collector's log and a list of addresses all answer alike. */
+final readonly class PageRule
+{
+    private function __construct(public Rule $rule)
+    {
+    }
+
+    /** @throws InvalidRule when the rule asks for more than an address can tell */
+    public static function of(Rule $rule): self
+    {
+        foreach ($rule->conditions() as $condition) {
+            if (! str_starts_with($condition->fact, 'url.')) {
+                throw new InvalidRule("A page rule looks at the address only; \"{$condition->fact}\" belongs in the audience rule.");
+            }
+            if ($condition->op === Op::Matches) {
+                throw new InvalidRule('Page rules do not take regular expressions; use is, starts, ends or contains.');
+            }
+        }
+
+        return new self($rule);
+    }
+
+    /** @throws InvalidRule */
+    public static function read(mixed $json): self
+    {
+        return self::of(RuleReader::read($json));
+    }
+
+    public function matches(string $url): bool
+    {
+        return $this->rule->matches(AddressFacts::of($url));
+    }
+}

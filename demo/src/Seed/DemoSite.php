@@ -1,0 +1,151 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Demo\Seed;
+
+use App\Collector\EventRow;
+use App\Models\Experiment;
+use App\Models\Goal;
+use App\Models\Site;
+use App\Models\User;
+use Carbon\CarbonImmutable;
+use Demo\Library;
+use Demo\Traffic\Browser;
+use Demo\Traffic\Dice;
+use Illuminate\Support\Facades\DB;
+use Pellix\Core\Events\ClockShift;
+use Pellix\Core\Events\EventReader;
+use Pellix\Core\Experiments\Experiment as Declared;
+
+/** Fills an empty database with the demo: a person, the site, its experiments, and 28 days of events from a fixed seed. */
+final class DemoSite
+{
+    private const SEED = 20260302;
+
+    private const DAYS = 28;
+
+    private const VISITORS_PER_DAY = 260;
+
+    private const AGENTS = [
+        'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
+        'Mozilla/5.0 (iPhone; CPU iPhone OS 18_5 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.5 Mobile/15E148 Safari/604.1',
+        'Mozilla/5.0 (X11; Linux x86_64; rv:141.0) Gecko/20100101 Firefox/141.0',
+    ];
+
+    /** @var list<array{declared: Declared, from: CarbonImmutable, to: CarbonImmutable, fault: array<string, mixed>}> */
+    private array $ran = [];
+
+    /** @var list<array<string, mixed>> rows waiting to be written */
+    private array $rows = [];
+
+    public function make(): void
+    {
+        $now = CarbonImmutable::now('UTC');
+        $person = User::query()->create([
+            'name' => 'Ines Calder', 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'),
+        ]);
+        $site = Site::query()->create([
+            'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST], 'time_zone' => 'Europe/Lisbon',
+            'currency' => 'EUR', 'cookie_days' => 15, 'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
+        ]);
+        $site->users()->attach($person);
+        foreach (Experiments::all() as $json) {
+            $this->experiment($site, $json, $now);
+        }
+        $this->traffic($site, $now);
+    }
+
+    /** @param array<string, mixed> $json */
+    private function experiment(Site $site, array $json, CarbonImmutable $now): void
+    {
+        $declared = Declared::read($json);
+        $from = $json['days'] === null ? null : $now->subDays($json['days'][0]);
+        $to = $json['days'] === null || $json['state'] === 'running' ? null : $now->subDays($json['days'][1]);
+        $experiment = Experiment::query()->create([
+            'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis,
+            'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
+            'started_at' => $from, 'ended_at' => $json['state'] === 'paused' ? null : $to, 'changed_at' => $to ?? $from ?? $now->subHours(3),
+        ]);
+        foreach ($declared->goals as $position => $goal) {
+            $kept = Goal::query()->firstOrCreate(
+                ['site_id' => $site->id, 'key' => $goal->key],
+                ['name' => $goal->name, 'pages' => $goal->pages->rule->toArray()],
+            );
+            $experiment->goals()->attach($kept, ['role' => $goal->role, 'position' => $position]);
+        }
+        if ($from !== null) {
+            $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault']];
+        }
+    }
+
+    private function traffic(Site $site, CarbonImmutable $now): void
+    {
+        $dice = new Dice(self::SEED);
+        $walks = new Walks($dice);
+        for ($hour = $now->subDays(self::DAYS)->startOfHour(); $hour < $now; $hour = $hour->addHour()) {
+            for ($i = $walks->visitors($hour, self::VISITORS_PER_DAY); $i > 0; $i--) {
+                $this->visit($site, $walks, $dice, $hour->addSeconds($dice->between(0, 3599)), $now);
+            }
+        }
+        $this->write();
+    }
+
+    private function visit(Site $site, Walks $walks, Dice $dice, CarbonImmutable $begin, CarbonImmutable $now): void
+    {
+        $running = array_values(array_filter($this->ran, static fn (array $one): bool => $one['from'] <= $begin && $begin < $one['to']));
+        $deaf = array_filter($running, static fn (array $one): bool => isset($one['fault']['deaf']));
+        $name = static fn (array $one): string => $one['declared']->key;
+        $browser = new Browser(array_column($running, 'declared'), $dice, array_values(array_map($name, $deaf)));
+        $visitor = $dice->id();
+        $agent = self::AGENTS[$dice->between(0, count(self::AGENTS) - 1)];
+        $time = $begin;
+        $referrer = null;
+        foreach ($walks->next() as $path) {
+            $url = config('pellix.demo_origin').$path;
+            foreach ($time <= $now ? $browser->open($visitor, $url, $referrer, $time) : [] as $event) {
+                if (! $this->isLost($event, $running)) {
+                    $this->keep($site, $event, $agent, $time->addSecond());
+                }
+            }
+            $referrer = $url;
+            $time = $time->addSeconds($dice->between(8, 70));
+        }
+    }
+
+    /**
+     * Whether a fault swallows an event: the variant's page breaks before anything is sent, for certain visitors.
+     *
+     * @param array<string, mixed>       $event
+     * @param list<array<string, mixed>> $running
+     */
+    private function isLost(array $event, array $running): bool
+    {
+        foreach ($running as $one) {
+            $lose = $one['fault']['lose'] ?? null;
+            if ($lose !== null && $one['declared']->pages->matches($event['url'])
+                && $one['declared']->assigner()->assign($event['visitor'])->variant === $lose[0]
+                && crc32('lost'.$event['visitor']) / 4294967296 < $lose[1]) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** @param array<string, mixed> $event */
+    private function keep(Site $site, array $event, string $agent, CarbonImmutable $received): void
+    {
+        $read = (new EventReader($site->hosts, ClockShift::between(null, $received)))->read($event);
+        $this->rows[] = EventRow::of($site->id, $read, $agent, $received);
+        if (count($this->rows) === 1000) {
+            $this->write();
+        }
+    }
+
+    private function write(): void
+    {
+        DB::table('events')->insert($this->rows);
+        $this->rows = [];
+    }
+}

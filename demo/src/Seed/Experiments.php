@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Demo\Seed;
+
+/**
+ * The demo's experiments: in every state, healthy and broken. All invented.
+ *
+ * Each is an experiment file with three additions: `state`, `days` (from how many days ago it ran, to how many days
+ * ago) and `fault`, if it has one: `lose` (a variant and the part of its visitors that get lost) or `deaf` (its changes
+ * find no element).
+ */
+final class Experiments
+{
+    /** @return list<array<string, mixed>> */
+    public static function all(): array
+    {
+        return [
+            self::of('loan-steps', 'Say what the next step is', 'People stop at the first step because the button does not say what follows.', [
+                'state' => 'running', 'days' => [17, 0], 'pages' => self::path('is', '/loan'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('short', 'Names the step', 50, [['kind' => 'text', 'selector' => '#next', 'value' => 'Choose a day']]),
+                ],
+            ]),
+            self::of('catalogue-heading', 'A heading that invites', 'A heading that speaks to the reader makes more people open an instrument.', [
+                'state' => 'running', 'days' => [9, 0], 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'fault' => ['lose' => ['plain', 0.14]],
+                'variants' => [
+                    self::variant('control', 'As it is', 40),
+                    self::variant('plain', 'Plain words', 40, [['kind' => 'text', 'selector' => 'h1.heading', 'value' => 'Take one home']]),
+                    self::variant('bold', 'Bold words', 20, [
+                        ['kind' => 'text', 'selector' => 'h1.heading', 'value' => 'Which one will you play?'],
+                        ['kind' => 'style', 'selector' => 'h1.heading', 'property' => 'color', 'value' => '#4c5c2d'],
+                    ]),
+                ],
+            ]),
+            self::of('join-button', 'A warmer join button', 'A button that names the benefit makes more people join.', [
+                'state' => 'running', 'days' => [11, 0], 'pages' => self::path('is', '/join'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
+                'fault' => ['deaf' => true],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('benefit', 'Names the benefit', 50, [['kind' => 'text', 'selector' => '.join-now', 'value' => 'Join and borrow today']]),
+                ],
+            ]),
+            self::of('donate-amounts', 'Larger amounts first', 'Seeing the largest amount first raises what people give.', [
+                'state' => 'running', 'days' => [2, 0], 'pages' => self::path('is', '/donations'), 'goals' => [self::goal('gave', 'Gave', '/donate/thanks')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('large', 'Largest first', 50, [['kind' => 'text', 'selector' => '.lead', 'value' => 'Eighty buys a bow its hair for two years.']]),
+                ],
+            ]),
+            self::of('home-welcome', 'A shorter welcome', 'A shorter first line sends more people to the shelves.', [
+                'state' => 'ended', 'days' => [26, 6], 'share' => 0.5, 'pages' => self::path('is', '/'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('short', 'Five words', 50, [['kind' => 'text', 'selector' => '#welcome', 'value' => 'Borrow it. Play it. Return it.']]),
+                ],
+            ]),
+            self::of('instrument-ask', 'Ask in fewer words', 'Two words on the button are enough.', [
+                'state' => 'paused', 'days' => [14, 4], 'pages' => self::path('starts', '/catalogue/'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('two-words', 'Two words', 50, [['kind' => 'text', 'selector' => '#borrow', 'value' => 'Borrow it']]),
+                ],
+            ]),
+            self::of('workshop-invite', 'Invite to the next Saturday', 'A date makes the workshop real.', [
+                'state' => 'draft', 'days' => null, 'pages' => self::path('is', '/workshops'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('date', 'With the date', 50, [['kind' => 'text', 'selector' => '.lead', 'value' => 'The next one is on Saturday. There are four chairs left.']]),
+                ],
+            ]),
+            self::of('catalogue-lead', 'Drop the second line', 'The line under the heading is not read.', [
+                'state' => 'archived', 'days' => [27, 18], 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('without', 'Without the line', 50, [['kind' => 'style', 'selector' => '.lead', 'property' => 'display', 'value' => 'none']]),
+                ],
+            ]),
+        ];
+    }
+
+    /**
+     * @param array<string, mixed> $rest
+     *
+     * @return array<string, mixed>
+     */
+    private static function of(string $key, string $name, string $hypothesis, array $rest): array
+    {
+        return ['pellix' => 1, 'key' => $key, 'name' => $name, 'hypothesis' => $hypothesis, 'salt' => "larkhollow-{$key}", 'fault' => [], ...$rest];
+    }
+
+    /**
+     * @param list<array<string, string>> $changes
+     *
+     * @return array<string, mixed>
+     */
+    private static function variant(string $key, string $name, int $weight, array $changes = []): array
+    {
+        return ['key' => $key, 'name' => $name, 'weight' => $weight, 'control' => $key === 'control', 'changes' => $changes];
+    }
+
+    /** @return array<string, mixed> */
+    private static function goal(string $key, string $name, string $path): array
+    {
+        return ['key' => $key, 'name' => $name, 'role' => 'primary', 'pages' => self::path('is', $path)];
+    }
+
+    /** @return array<string, string> */
+    private static function path(string $op, string $value): array
+    {
+        return ['fact' => 'url.path', 'op' => $op, 'value' => $value];
+    }
+}

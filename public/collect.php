@@ -1,0 +1,37 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * The collector's front controller: the hot path. It boots no framework, only the autoloader, the cached configuration
+ * and Eloquent's database layer.
+ */
+
+use App\Collector\Answer;
+use App\Collector\Collector;
+use App\Collector\Connection;
+use Pellix\Core\Events\Beacon;
+
+require __DIR__.'/../vendor/autoload.php';
+
+ini_set('display_errors', '0');
+
+$answer = match ($_SERVER['REQUEST_METHOD']) {
+    'OPTIONS' => Answer::preflight(),
+    'POST' => (static function (): Answer {
+        try {
+            // One byte more than is allowed is enough to know that it is too much.
+            $body = (string) file_get_contents('php://input', false, null, 0, Beacon::MOST_BYTES + 1);
+            $collector = new Collector(Connection::open((string) getenv('PELLIX_DATA')));
+
+            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')));
+        } catch (Throwable $e) {
+            error_log('collector: '.$e->getMessage());
+
+            return Answer::unavailable();
+        }
+    })(),
+    default => Answer::refused(405, 'method', 'Beacons are sent with POST.'),
+};
+
+$answer->send();

@@ -1,0 +1,55 @@
+import type { Change } from './types';
+
+export interface Applied {
+    /** The changes whose element has not appeared yet. */
+    missing(): Change[];
+}
+
+/**
+ * Applies changes to every element that their selectors find, now and whenever the page grows.
+ * `whenAll` is called once, when each change has found at least one element.
+ */
+export function applyChanges(changes: Change[], whenAll: () => void): Applied {
+    const done = changes.map(() => new WeakSet<Element>());
+    const missing = new Set(changes);
+    let told = false;
+
+    const apply = (): void => {
+        changes.forEach((change, i) => {
+            for (const element of find(change.selector)) {
+                if (!done[i].has(element)) {
+                    done[i].add(element);
+                    applyTo(element, change);
+                    missing.delete(change);
+                }
+            }
+        });
+        if (missing.size === 0 && !told) {
+            told = true;
+            whenAll();
+        }
+    };
+
+    apply();
+    new MutationObserver(apply).observe(document.documentElement, { childList: true, subtree: true });
+
+    return { missing: () => [...missing] };
+}
+
+function find(selector: string): Iterable<Element> {
+    try {
+        return document.querySelectorAll(selector);
+    } catch {
+        // Not a selector that this browser knows: the change stays missing, and is reported as such.
+        return [];
+    }
+}
+
+function applyTo(element: Element, change: Change): void {
+    if (change.kind === 'text') {
+        element.textContent = change.value;
+    } else if (change.property && 'style' in element) {
+        // Without the priority, the page's own style sheet could win and nobody would know.
+        (element as HTMLElement).style.setProperty(change.property, change.value, 'important');
+    }
+}

@@ -1,0 +1,71 @@
+import type { Configuration } from './types';
+
+const VISITOR = 'plx_visitor';
+const VARIANTS = 'plx_variants';
+/** Browsers keep at least 4096 bytes a cookie (RFC 6265, 6.1); the oldest assignments go first. */
+const MOST_BYTES = 3000;
+
+/** The visitor's random id and the variants it has got, in first-party cookies. */
+export interface Visitor {
+    id: string;
+    /** False where cookies are refused: the id lasts for this page only. */
+    lasting: boolean;
+    variant(experiment: string): string | undefined;
+    keep(experiment: string, variant: string): void;
+}
+
+export function visitor(configuration: Configuration): Visitor {
+    const known = read(VISITOR);
+    const id = known && /^[a-z0-9]{20,40}$/.test(known) ? known : randomId();
+    write(configuration, VISITOR, id);
+    const kept = new Map<string, string>();
+    for (const pair of (read(VARIANTS) ?? '').split('|')) {
+        const [experiment, variant] = pair.split('~');
+        if (variant) {
+            kept.set(experiment, variant);
+        }
+    }
+
+    return {
+        id,
+        lasting: read(VISITOR) === id,
+        variant: (experiment) => kept.get(experiment),
+        keep(experiment, variant) {
+            kept.set(experiment, variant);
+            let text = [...kept].map((pair) => pair.join('~')).join('|');
+            while (text.length > MOST_BYTES) {
+                text = text.slice(text.indexOf('|') + 1);
+            }
+            write(configuration, VARIANTS, text);
+        },
+    };
+}
+
+/** 26 of a-z and 0-9: over 128 random bits. */
+export function randomId(): string {
+    // 252 is the largest multiple of 36 in a byte: larger bytes would favour the first characters.
+    let id = '';
+    while (id.length < 26) {
+        for (const byte of crypto.getRandomValues(new Uint8Array(32))) {
+            if (byte < 252 && id.length < 26) {
+                id += (byte % 36).toString(36);
+            }
+        }
+    }
+
+    return id;
+}
+
+function read(name: string): string | undefined {
+    for (const cookie of document.cookie.split('; ')) {
+        if (cookie.startsWith(`${name}=`)) {
+            return cookie.slice(name.length + 1);
+        }
+    }
+}
+
+function write(configuration: Configuration, name: string, value: string): void {
+    const domain = configuration.domain ? `; Domain=${configuration.domain}` : '';
+    const secure = location.protocol === 'https:' ? '; Secure' : '';
+    document.cookie = `${name}=${value}; Path=/; Max-Age=${configuration.cookieSeconds}; SameSite=Lax${domain}${secure}`;
+}

@@ -1,0 +1,12 @@
+import { defineConfig } from 'vitest/config';
+
+/** The in-page runtime: one file that needs nothing, for the browsers that visitors have. */
+export default defineConfig({
+    publicDir: false,
+    build: {
+        target: 'es2019',
+        outDir: 'runtime/dist',
+        lib: { entry: 'runtime/src/main.ts', formats: ['iife'], name: 'pellixRuntime', fileName: () => 'pellix.js' },
+    },
+    test: { include: ['runtime/test/**/*.test.ts'], environment: 'jsdom' },
+});
