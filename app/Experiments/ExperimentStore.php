@@ -15,6 +15,7 @@ use Pellix\Core\Experiments\Arm;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
+use Pellix\Core\Formats\Moment;
 
 /** Keeps experiments, and publishes their site whenever visitors will meet something else than before. */
 final readonly class ExperimentStore
@@ -29,7 +30,7 @@ final readonly class ExperimentStore
             if ($site->experiments()->where('key', $declared->key)->exists()) {
                 throw ValidationException::withMessages(['key' => "The key \"{$declared->key}\" is taken by another experiment of this site."]);
             }
-            $experiment = $site->experiments()->create([...self::columns($declared), 'key' => $declared->key, 'salt' => $declared->salt, 'state' => 'draft']);
+            $experiment = $site->experiments()->create([...self::columns($declared), 'key' => $declared->key, 'salt' => $declared->salt, 'state' => 'draft', 'stretches' => []]);
             $this->attachGoals($experiment, $declared);
 
             return $experiment->load('goals');
@@ -65,7 +66,14 @@ final readonly class ExperimentStore
                 throw ValidationException::withMessages(['action' => $e->getMessage()]);
             }
             $now = CarbonImmutable::now('UTC');
+            $stretches = $experiment->ran();
+            if ($stage === Stage::Running) {
+                $stretches[] = [Moment::format($now), null];
+            } elseif ($stretches !== []) {
+                $stretches[count($stretches) - 1][1] ??= Moment::format($now);
+            }
             $experiment->update([
+                'stretches' => $stretches,
                 'state' => $stage->value,
                 'changed_at' => $now,
                 'started_at' => $experiment->started_at ?? ($stage === Stage::Running ? $now : null),

@@ -12,13 +12,14 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'stretches', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $casts = [
         'share' => 'float',
         'variants' => 'array',
         'pages' => 'array',
+        'stretches' => 'array',
         'started_at' => 'immutable_datetime:Y-m-d H:i:s.v',
         'ended_at' => 'immutable_datetime:Y-m-d H:i:s.v',
         'changed_at' => 'immutable_datetime:Y-m-d H:i:s.v',
@@ -42,6 +43,12 @@ class Experiment extends Model
     public function goals(): BelongsToMany
     {
         return $this->belongsToMany(Goal::class)->withPivot('role', 'position')->orderByPivot('position');
+    }
+
+    /** @return list<array{string, string|null}> when it ran, in RFC 3339; of a draft: nothing */
+    public function ran(): array
+    {
+        return $this->stretches ?? [];
     }
 
     public function declared(): Declared

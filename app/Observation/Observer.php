@@ -6,7 +6,6 @@ namespace App\Observation;
 
 use App\Models\Experiment;
 use Carbon\CarbonImmutable;
-use Illuminate\Support\Facades\DB;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\Seen;
@@ -18,8 +17,12 @@ use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Statistics\SampleRatio;
 
 /** Gathers what was observed of an experiment, and hands it to the core to be judged. */
-final class Observer
+final readonly class Observer
 {
+    public function __construct(private Addresses $addresses)
+    {
+    }
+
     /** Before the start, page views of the last week tell whether its pages and the snippet are there. */
     private const DAYS_BEFORE_START = 7;
 
@@ -31,11 +34,14 @@ final class Observer
     {
         $site = $experiment->site;
         $stage = Stage::from($experiment->state);
-        $since = $experiment->started_at ?? $now->subDays(self::DAYS_BEFORE_START);
-        $counts = new EventCounts($site, $since, $experiment->ended_at);
+        $stretches = array_map(
+            static fn (array $stretch): array => array_map(EventCounts::moment(...), $stretch),
+            $experiment->ran() ?: [[$now->subDays(self::DAYS_BEFORE_START)->toIso8601ZuluString(), null]],
+        );
+        $counts = new EventCounts($site, $stretches);
         $declared = $experiment->declared();
 
-        $addresses = $counts->addresses();
+        $addresses = $this->addresses->of($site);
         $pages = self::matching($declared->pages, $addresses);
         [$exposures, $crossed] = $counts->exposures($declared->key);
         $variants = $this->variants($declared, $counts, $exposures);
@@ -45,7 +51,8 @@ final class Observer
 
         return new Observations(
             $stage->hasStarted(),
-            $experiment->ended_at ?? $now,
+            // What has stopped is judged as it stood then: nothing after that can make its evidence old.
+            end($stretches)[1] ?? $now,
             $experiment->started_at ?? $experiment->changed_at,
             $site->fresh_seconds,
             $declared->share,
@@ -64,17 +71,6 @@ final class Observer
             $counts->commonReason(),
             $counts->accepted(),
         );
-    }
-
-    /** Changes whenever an event of the site arrives or the experiment is changed: as long as it stays, so do the observations. */
-    public function fingerprint(Experiment $experiment): string
-    {
-        $newest = static fn (string $table): int => (int) DB::table($table)->where('site_id', $experiment->site_id)->max('id');
-
-        return implode(':', [
-            $experiment->id, $experiment->changed_at?->format('U.v'), $experiment->state, $experiment->ended_at?->format('U.v'),
-            $experiment->site->updated_at?->format('U'), $newest('events'), $newest('rejected_events'),
-        ]);
     }
 
     /**

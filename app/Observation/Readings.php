@@ -7,20 +7,47 @@ namespace App\Observation;
 use App\Models\Experiment;
 use Carbon\CarbonImmutable;
 use Illuminate\Contracts\Cache\Repository;
+use Illuminate\Support\Facades\DB;
 use Pellix\Core\Chain\Observations;
 
 /** Observations of experiments, gathered again only when something has arrived or changed. */
-final readonly class Readings
+final class Readings
 {
-    public function __construct(private Observer $observer, private Repository $cache)
+    private const KEPT_SECONDS = 900;
+
+    /** @var array<int, string> site id => what has arrived so far */
+    private array $arrived = [];
+
+    public function __construct(private readonly Observer $observer, private readonly Repository $cache)
     {
     }
 
     public function of(Experiment $experiment, CarbonImmutable $now): Observations
     {
-        // The clock alone changes a reading too (a draft looks back a week, evidence grows stale): at most a minute's delay.
-        $key = 'reading:'.sha1($this->observer->fingerprint($experiment).':'.$now->format('Y-m-d H:i'));
+        $state = implode(' ', [
+            $experiment->changed_at->format('U.v'),
+            $experiment->state,
+            $experiment->site->updated_at?->format('U'),
+            // What has stopped hardly changes: late events are seen after a while. What runs changes with every event, and
+            // with the clock (a draft looks back a week, evidence grows stale).
+            in_array($experiment->state, ['draft', 'running'], true)
+                ? $now->format('Y-m-d H:i ').$this->arrived($experiment->site_id)
+                : intdiv($now->getTimestamp(), self::KEPT_SECONDS),
+        ]);
+        [$readIn, $reading] = $this->cache->get("reading:{$experiment->id}") ?? [null, null];
+        if ($readIn === $state) {
+            return $reading;
+        }
+        $reading = $this->observer->observe($experiment, $now);
+        $this->cache->forever("reading:{$experiment->id}", [$state, $reading]);
 
-        return $this->cache->remember($key, 120, fn (): Observations => $this->observer->observe($experiment, $now));
+        return $reading;
+    }
+
+    private function arrived(int $site): string
+    {
+        $newest = static fn (string $table): int => (int) DB::table($table)->where('site_id', $site)->orderByDesc('id')->value('id');
+
+        return $this->arrived[$site] ??= "{$newest('events')}:{$newest('rejected_events')}";
     }
 }

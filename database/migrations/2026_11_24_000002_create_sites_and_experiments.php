@@ -44,6 +44,7 @@ return new class () extends Migration {
             $table->double('share');
             $table->json('variants');
             $table->json('pages')->comment('page rule');
+            $table->json('stretches')->comment('when it ran: a list of [from, to]; to is null while it runs');
             $table->dateTime('started_at', 3)->nullable();
             $table->dateTime('ended_at', 3)->nullable();
             $table->dateTime('changed_at', 3)->comment('last change to what visitors meet');

@@ -1,1 +1,68 @@
-document.body.append('Pellix');
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Problem } from './api/client';
+import { useSession } from './api/queries';
+import { address } from './app/address';
+import { Shell } from './app/Shell';
+import { SignIn } from './app/SignIn';
+import { Bench } from './bench/Bench';
+import { ExperimentForm } from './experiments/ExperimentForm';
+import { ExperimentPage } from './experiments/ExperimentPage';
+import './styles.css';
+import { Wiring } from './wiring/Wiring';
+
+/** From `/` to the first site of whoever is signed in. */
+function FirstSite() {
+    const session = useSession();
+    const first = session.data?.sites[0];
+    if (session.isPending) {
+        return null;
+    }
+    if (!session.data) {
+        return <Navigate to="/sign-in" replace />;
+    }
+
+    return first ? <Navigate to={address.bench(first.key)} replace /> : <p className="p-6">You look after no site yet.</p>;
+}
+
+const router = createBrowserRouter([
+    { path: '/', element: <FirstSite /> },
+    { path: '/sign-in', element: <SignIn /> },
+    {
+        path: '/sites/:site',
+        element: <Shell />,
+        children: [
+            { index: true, element: <Navigate to="bench" replace /> },
+            { path: 'bench', element: <Bench /> },
+            { path: 'wiring', element: <Wiring /> },
+            { path: 'experiments/new', element: <ExperimentForm /> },
+            { path: 'experiments/:experiment/edit', element: <ExperimentForm /> },
+            { path: 'experiments/:experiment/:link?', element: <ExperimentPage /> },
+            { path: '*', element: <p className="p-6">There is no such page. The sections are in the bar above.</p> },
+        ],
+    },
+    { path: '*', element: <Navigate to="/" replace /> },
+]);
+
+/** A session that ended shows as signed out at once, wherever it is noticed. */
+function noticeSignOut(error: Error): void {
+    if (error instanceof Problem && error.status === 401 && client.getQueryData(['session'])) {
+        client.setQueryData(['session'], null);
+    }
+}
+
+const client: QueryClient = new QueryClient({
+    queryCache: new QueryCache({ onError: noticeSignOut }),
+    mutationCache: new MutationCache({ onError: noticeSignOut }),
+    defaultOptions: { queries: { retry: (failures, error) => !(error instanceof Problem && error.status >= 400) && failures < 2 } },
+});
+
+createRoot(document.getElementById('root') as HTMLElement).render(
+    <StrictMode>
+        <QueryClientProvider client={client}>
+            <RouterProvider router={router} />
+        </QueryClientProvider>
+    </StrictMode>,
+);

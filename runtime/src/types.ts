@@ -32,10 +32,6 @@ export interface Change {
 
 export type Value = string | number | boolean;
 
-export type Rule =
-    | { all: Rule[] }
-    | { any: Rule[] }
-    | { not: Rule }
-    | { fact: string; op: string; value?: Value | Value[] };
+export type Rule = { all: Rule[] } | { any: Rule[] } | { not: Rule } | { fact: string; op: string; value?: Value | Value[] };
 
 export type Props = Record<string, unknown>;

@@ -51,9 +51,7 @@ class ObservationsResource extends JsonResource
                 'variants' => array_map(static fn (VariantSeen $variant): array => [
                     'key' => $variant->key,
                     'hits' => self::seen($goal->variants[$variant->key] ?? new Seen()),
-                    'rate' => $variant->exposures->visitors === 0
-                        ? null
-                        : ($goal->variants[$variant->key] ?? new Seen())->visitors / $variant->exposures->visitors,
+                    'rate' => $goal->rate($variant),
                 ], $seen->variants),
             ], $seen->goals),
             'accepted' => $seen->accepted,

@@ -25,19 +25,24 @@ final readonly class Chain
         ]);
     }
 
-    /** The chain in one sentence: the first link that is broken, or else the first that is not proven. */
+    /** The chain in one or two sentences, the consequence first. */
     public function words(): string
     {
-        foreach ([State::Broken, State::Unseen, State::Doubt, State::Stale] as $state) {
-            foreach ($this->verdicts as $verdict) {
-                if ($verdict->state === $state) {
-                    return $this->seen->started && $this->seen->entered->nothing() && $state === State::Unseen
-                        ? "Nothing has been received from this experiment. First unproven link: {$verdict->link->label()}. {$verdict->words}"
-                        : "{$verdict->link->label()}: {$verdict->words}";
-                }
-            }
+        $open = array_values(array_filter($this->verdicts, static fn (Verdict $verdict): bool => $verdict->state !== State::Holds));
+        if ($open === []) {
+            return 'All seven links hold.';
         }
+        $first = $open[0];
+        if (! $this->seen->started) {
+            return in_array($first->link, [Link::Page, Link::Snippet], true)
+                ? "Not started. {$first->link->label()}: {$first->words}"
+                : 'Not started. Its pages are there, and the snippet runs on them.';
+        }
+        if ($this->seen->entered->nothing()) {
+            return "Nothing has been received from this experiment. First unproven link: {$first->link->label()}. {$first->words}";
+        }
+        usort($open, static fn (Verdict $a, Verdict $b): int => $a->state->gravity() <=> $b->state->gravity());
 
-        return 'All seven links hold.';
+        return "{$open[0]->link->label()}: {$open[0]->words}";
     }
 }

@@ -45,8 +45,8 @@ final class ExposureLink
         $what = Words::count($exposures, 'exposure');
         if ($exposures === 0) {
             return $variant->weight > 0 && $seen->canAlarm
-                ? [State::Broken, "Variant {$variant->name} has not been shown to anybody.", $what]
-                : [State::Doubt, "Variant {$variant->name} has not been shown yet.", $what];
+                ? [State::Broken, "Variant “{$variant->name}” has not been shown to anybody.", $what]
+                : [State::Doubt, "Variant “{$variant->name}” has not been shown yet.", $what];
         }
         if ($variant->changes === 0) {
             return [State::Holds, '', "{$what}; declares no change"];
@@ -55,10 +55,10 @@ final class ExposureLink
         $what .= '; changes confirmed in '.Words::number($applied).' ('.Words::percent($applied, $exposures).'), missing element reported in '
             .Words::number($variant->missed->count);
         if ($applied === 0 && $exposures >= self::ENOUGH_EXPOSURES) {
-            return [State::Broken, "Variant {$variant->name} looks like the control: no change was ever applied.", $what];
+            return [State::Broken, "Variant “{$variant->name}” looks like the control: no change was ever applied.", $what];
         }
         if ($applied < self::WANTED_APPLIED * $exposures) {
-            return [State::Doubt, "Variant {$variant->name} was shown, but its changes are confirmed in only ".Words::percent($applied, $exposures).' of exposures.', $what];
+            return [State::Doubt, "Variant “{$variant->name}” was shown, but its changes are confirmed in only ".Words::percent($applied, $exposures).' of exposures.', $what];
         }
 
         return [State::Holds, '', $what];

@@ -20,6 +20,14 @@ final readonly class GoalSeen
     ) {
     }
 
+    /** The part of a variant's exposed visitors who reached the goal; null while there is none. */
+    public function rate(VariantSeen $variant): ?float
+    {
+        $exposed = $variant->exposures->visitors;
+
+        return $exposed === 0 ? null : ($this->variants[$variant->key] ?? new Seen())->visitors / $exposed;
+    }
+
     public function hits(): int
     {
         return array_sum(array_map(static fn (Seen $seen): int => $seen->count, $this->variants));

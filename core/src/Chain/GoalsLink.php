@@ -43,12 +43,12 @@ final class GoalsLink
             return new Verdict(
                 Link::Goals,
                 $seen->exposedVisitors() >= self::ENOUGH_VISITORS ? State::Doubt : State::Unseen,
-                "Goal {$goal->name} is reached on the site, but by nobody in this experiment.",
+                "Goal “{$goal->name}” is reached on the site, but by nobody in this experiment.",
                 $evidence,
             );
         }
 
-        return new Verdict(Link::Goals, State::Unseen, "Goal {$goal->name} has not been reached by anybody.", $evidence);
+        return new Verdict(Link::Goals, State::Unseen, "Goal “{$goal->name}” has not been reached by anybody.", $evidence);
     }
 
     private static function silentVariant(GoalSeen $goal, Observations $seen): ?string
@@ -56,7 +56,7 @@ final class GoalsLink
         foreach ($seen->variants as $variant) {
             $hits = $goal->variants[$variant->key] ?? new Seen();
             if ($hits->nothing() && $variant->exposures->visitors >= self::ENOUGH_VISITORS) {
-                return "Goal {$goal->name} is reached, but never in variant {$variant->name}.";
+                return "Goal “{$goal->name}” is reached, but never in variant “{$variant->name}”.";
             }
         }
 

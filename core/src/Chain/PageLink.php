@@ -7,8 +7,8 @@ namespace Pellix\Core\Chain;
 /** Page: do pages exist that the experiment is for? */
 final class PageLink
 {
-    /** So many visitors without a match are no accident (common practice, no source). */
-    private const ENOUGH_VISITORS = 20;
+    /** So many page views without a match are no accident (common practice, no source). */
+    private const ENOUGH_VIEWS = 20;
 
     public static function judge(Observations $seen): Verdict
     {
@@ -20,7 +20,7 @@ final class PageLink
         if ($pages->nothing()) {
             return new Verdict(
                 Link::Page,
-                $site->visitors >= self::ENOUGH_VISITORS ? State::Broken : State::Doubt,
+                $site->count >= self::ENOUGH_VIEWS ? State::Broken : State::Doubt,
                 'No page that was seen matches the page rule.',
                 [new Evidence(Words::count($site->count, 'page view').' of other pages', $site->last, 'collector')],
             );

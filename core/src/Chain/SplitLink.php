@@ -73,7 +73,7 @@ final class SplitLink
         $difference = $ratio->observed[$worst] - $ratio->expected[$worst];
         $name = $seen->variants[$worst]->name;
 
-        return "Variant {$name} has ".Words::percent(abs($difference), $ratio->expected[$worst])
+        return "Variant “{$name}” has ".Words::percent(abs($difference), $ratio->expected[$worst])
             .($difference < 0 ? ' fewer' : ' more').' visitors than its weight gives (p = '.Words::p($ratio->logP).').';
     }
 }

@@ -12,4 +12,10 @@ enum State: string
     case Broken = 'broken';
     case Unseen = 'unseen';
     case Stale = 'stale';
+
+    /** What is graver comes first. */
+    public function gravity(): int
+    {
+        return (int) array_search($this, [self::Broken, self::Unseen, self::Doubt, self::Stale, self::Holds], true);
+    }
 }

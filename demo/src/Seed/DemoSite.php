@@ -17,6 +17,7 @@ use Illuminate\Support\Facades\DB;
 use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Events\EventReader;
 use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Formats\Moment;
 
 /** Fills an empty database with the demo: a person, the site, its experiments, and 28 days of events from a fixed seed. */
 final class DemoSite
@@ -65,7 +66,8 @@ final class DemoSite
         $experiment = Experiment::query()->create([
             'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
-            'started_at' => $from, 'ended_at' => $json['state'] === 'paused' ? null : $to, 'changed_at' => $to ?? $from ?? $now->subHours(3),
+            'stretches' => $from === null ? [] : [[Moment::format($from), $to === null ? null : Moment::format($to)]],
+            'started_at' => $from, 'ended_at' => $json['state'] === 'paused' ? null : $to, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {
             $kept = Goal::query()->firstOrCreate(

@@ -25,8 +25,8 @@ final class Experiments
                 ],
             ]),
             self::of('catalogue-heading', 'A heading that invites', 'A heading that speaks to the reader makes more people open an instrument.', [
-                'state' => 'running', 'days' => [9, 0], 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
-                'fault' => ['lose' => ['plain', 0.14]],
+                'state' => 'running', 'days' => [15, 0], 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'fault' => ['lose' => ['plain', 0.2]],
                 'variants' => [
                     self::variant('control', 'As it is', 40),
                     self::variant('plain', 'Plain words', 40, [['kind' => 'text', 'selector' => 'h1.heading', 'value' => 'Take one home']]),

@@ -35,6 +35,7 @@ final readonly class Walks
         $walk = match (true) {
             $this->dice->chance(0.62) => ['/', '/catalogue'],
             $this->dice->chance(0.5) => ['/catalogue'],
+            $this->dice->chance(0.3) => ['/', '/workshops'],
             $this->dice->chance(0.5) => ['/', '/join'],
             default => ['/', '/donate'],
         };

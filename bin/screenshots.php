@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * Refreshes docs/screenshots/ from a running copy:
+ *   php bin/screenshots.php http://localhost:8900 PASSWORD [FOLDER] [NAME…]
+ */
+
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverExpectedCondition;
+use Tests\Support\Chrome;
+
+require dirname(__DIR__).'/vendor/autoload.php';
+
+[, $origin, $password] = $argv;
+$folder = $argv[3] ?? dirname(__DIR__).'/docs/screenshots';
+$wanted = array_slice($argv, 4);
+$site = "{$origin}/sites/plx_larkhollowdemo01";
+$views = [
+    'sign-in' => "{$origin}/sign-in",
+    'bench' => "{$site}/bench",
+    'experiment' => "{$site}/experiments/loan-steps",
+    'experiment-split' => "{$site}/experiments/catalogue-heading/split",
+    'experiment-unproven' => "{$site}/experiments/donate-amounts",
+    'make-experiment' => "{$site}/experiments/new",
+    'wiring' => "{$site}/wiring",
+    'demo-site' => str_replace('localhost:8900', 'larkhollow.localhost:8901', $origin).'/catalogue',
+];
+
+$chrome = new Chrome();
+try {
+    $browser = $chrome->open();
+    $signedIn = false;
+    foreach ($views as $name => $address) {
+        if ($name !== 'sign-in' && ! $signedIn) {
+            $browser->get("{$origin}/sign-in");
+            $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::name('email')));
+            $browser->findElement(WebDriverBy::name('email'))->sendKeys('ines@larkhollow.example');
+            $browser->findElement(WebDriverBy::name('password'))->sendKeys($password);
+            $browser->findElement(WebDriverBy::cssSelector('button[type=submit]'))->click();
+            $browser->wait(10)->until(WebDriverExpectedCondition::urlContains('/bench'));
+            $signedIn = true;
+        }
+        if ($wanted === [] || in_array($name, $wanted, true)) {
+            $browser->get($address);
+            $browser->wait(10)->until(static fn () => ! str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'Reading…'));
+            usleep(700_000);
+            $browser->takeScreenshot("{$folder}/{$name}.png");
+            echo "{$name}\n";
+        }
+    }
+} finally {
+    $chrome->quit();
+}

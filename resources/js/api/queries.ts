@@ -1,0 +1,90 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api, type ExperimentDraft, type Schemas } from './client';
+
+const WATCHED = 2000;
+const GLANCED_AT = 5000;
+
+export const useSession = () =>
+    useQuery({ queryKey: ['session'], queryFn: () => answer(api.GET('/api/session')), retry: false, staleTime: Infinity });
+
+export const useSite = (site: string) =>
+    useQuery({
+        queryKey: ['site', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}', { params: { path: { site } } })),
+        staleTime: 60_000,
+    });
+
+export const useExperiments = (site: string) =>
+    useQuery({
+        queryKey: ['experiments', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/experiments', { params: { path: { site } } })),
+    });
+
+export const useChains = (site: string) =>
+    useQuery({
+        queryKey: ['chains', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/chains', { params: { path: { site } } })),
+        refetchInterval: GLANCED_AT,
+    });
+
+export const useExperiment = (site: string, experiment: string) =>
+    useQuery({
+        queryKey: ['experiments', site, experiment],
+        queryFn: () => answer(api.GET('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment } } })),
+    });
+
+export const useObservations = (site: string, experiment: string) =>
+    useQuery({
+        queryKey: ['observations', site, experiment],
+        queryFn: () =>
+            answer(api.GET('/api/sites/{site}/experiments/{experiment}/observations', { params: { path: { site, experiment } } })),
+        refetchInterval: WATCHED,
+    });
+
+export function useSignIn() {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: { email: string; password: string }) => answer(api.POST('/api/session', { body })),
+        onSuccess: (person) => client.setQueryData(['session'], person),
+    });
+}
+
+export function useSignOut() {
+    const client = useQueryClient();
+
+    return useMutation({ mutationFn: () => answer(api.DELETE('/api/session')), onSettled: () => client.clear() });
+}
+
+export function useSaveExperiment(site: string, existing?: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: ExperimentDraft) =>
+            existing
+                ? answer(api.PUT('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment: existing } }, body }))
+                : answer(api.POST('/api/sites/{site}/experiments', { params: { path: { site } }, body })),
+        onSuccess: () => client.invalidateQueries(),
+    });
+}
+
+export function useMoveExperiment(site: string, experiment: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (action: Schemas['Action']) =>
+            answer(
+                api.POST('/api/sites/{site}/experiments/{experiment}/stage', { params: { path: { site, experiment } }, body: { action } }),
+            ),
+        onSuccess: () => client.invalidateQueries(),
+    });
+}
+
+export function useDeleteExperiment(site: string, experiment: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: () => answer(api.DELETE('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment } } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['experiments', site], exact: true }),
+    });
+}

@@ -1,0 +1,17 @@
+import { useParams } from 'react-router';
+import type { LinkName } from '../api/client';
+
+/** Every view has an address; this is where they are spelled. */
+export const address = {
+    bench: (site: string) => `/sites/${site}/bench`,
+    wiring: (site: string) => `/sites/${site}/wiring`,
+    newExperiment: (site: string) => `/sites/${site}/experiments/new`,
+    editExperiment: (site: string, key: string) => `/sites/${site}/experiments/${key}/edit`,
+    experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
+    experimentFile: (site: string, key: string) => `/api/sites/${site}/experiments/${key}/file`,
+};
+
+/** The key of the site that the address names. */
+export function useSiteKey(): string {
+    return useParams().site ?? '';
+}

@@ -1,0 +1,215 @@
+import { useEffect, useState, type FormEvent, type ReactNode } from 'react';
+import { useBlocker, useNavigate, useParams } from 'react-router';
+import { Problem, type Site } from '../api/client';
+import { useExperiment, useSaveExperiment, useSite } from '../api/queries';
+import { address, useSiteKey } from '../app/address';
+import { Button } from '../parts/Button';
+import { TextArea, TextField } from '../parts/Field';
+import { Question } from '../parts/Question';
+import { Waiting } from '../parts/Waiting';
+import { draftOf, emptyDraft, mistakes, nextVariant, parts, requestOf, type Draft } from './draft';
+import { PathField } from './PathField';
+import { VariantFields } from './VariantFields';
+
+/** Makes an experiment, or changes a draft. */
+export function ExperimentForm() {
+    const site = useSite(useSiteKey());
+    const key = useParams().experiment;
+
+    return (
+        <Waiting query={site}>
+            {(known) => (key ? <Existing site={known} experiment={key} /> : <Form site={known} begin={emptyDraft()} />)}
+        </Waiting>
+    );
+}
+
+function Existing({ site, experiment }: { site: Site; experiment: string }) {
+    const query = useExperiment(site.key, experiment);
+
+    return (
+        <Waiting query={query}>
+            {(known) =>
+                known.state === 'draft' ? (
+                    <Form site={site} begin={draftOf(known)} experiment={known.key} />
+                ) : (
+                    <p className="p-6">Only a draft can be changed; this experiment is {known.state}.</p>
+                )
+            }
+        </Waiting>
+    );
+}
+
+function Form({ site, begin, experiment }: { site: Site; begin: Draft; experiment?: string }) {
+    const [draft, setDraft] = useState(begin);
+    const [touched, setTouched] = useState(false);
+    const [wrong, setWrong] = useState<Record<string, string>>({});
+    const save = useSaveExperiment(site.key, experiment);
+    const navigate = useNavigate();
+    const problem = save.error instanceof Problem ? save.error : null;
+    const errors: Record<string, string> = {
+        ...Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]])),
+        ...wrong,
+    };
+    const set = (change: Partial<Draft>): void => {
+        setDraft({ ...draft, ...change });
+        setTouched(true);
+    };
+    const back = experiment ? address.experiment(site.key, experiment) : address.bench(site.key);
+    const blocker = useBlocker(touched && !save.isSuccess);
+    useEffect(() => {
+        const warn = (event: BeforeUnloadEvent): void => {
+            if (touched && !save.isSuccess) {
+                event.preventDefault();
+            }
+        };
+        addEventListener('beforeunload', warn);
+
+        return () => removeEventListener('beforeunload', warn);
+    }, [touched, save.isSuccess]);
+    useEffect(() => {
+        document.querySelector<HTMLElement>('[aria-invalid=true]')?.focus();
+    }, [wrong, problem]);
+    useEffect(() => {
+        // In an effect, so that the blocker has seen the success before the address changes.
+        if (save.isSuccess) {
+            navigate(address.experiment(site.key, save.data.key));
+        }
+    }, [save.isSuccess, save.data, navigate, site.key]);
+
+    const submit = (event: FormEvent): void => {
+        event.preventDefault();
+        const found = mistakes(draft);
+        setWrong(found);
+        if (Object.keys(found).length === 0) {
+            save.mutate(requestOf(draft));
+        }
+    };
+    const share = parts(draft.variants);
+
+    return (
+        <form onSubmit={submit} noValidate className="mx-auto max-w-5xl px-5 py-4">
+            <h1 className="text-xl font-semibold">{experiment ? `Change ${begin.name}` : 'Make an experiment'}</h1>
+            <Part title="What" note="What you change, and why you expect it to matter.">
+                <TextField
+                    label="Name"
+                    value={draft.name}
+                    error={errors.name ?? errors.key}
+                    maxLength={120}
+                    autoFocus
+                    onChange={(e) => set({ name: e.target.value })}
+                />
+                <TextArea
+                    label="Hypothesis"
+                    value={draft.hypothesis}
+                    error={errors.hypothesis}
+                    maxLength={2000}
+                    onChange={(e) => set({ hypothesis: e.target.value })}
+                />
+            </Part>
+            <Part title="Page" note="Visitors of these pages are eligible.">
+                <PathField
+                    label="Path"
+                    hosts={site.hosts}
+                    op={draft.pageOp}
+                    path={draft.page}
+                    error={errors['pages.value'] ?? errors.pages}
+                    onChange={(pageOp, page) => set({ pageOp, page })}
+                />
+            </Part>
+            <Part title="Entry" note="The part of eligible visitors that takes part. The others see the page as it is and are not counted.">
+                <TextField
+                    label="Share in percent"
+                    inputMode="decimal"
+                    className="max-w-28"
+                    value={draft.share}
+                    error={errors.share}
+                    onChange={(e) => set({ share: e.target.value })}
+                />
+            </Part>
+            <Part
+                title="Variants"
+                note="The control shows the page as it is. Weights are proportions; 40, 40 and 20 make two fifths, two fifths and one fifth."
+            >
+                {errors.variants && (
+                    <p role="alert" className="text-broken">
+                        {errors.variants}
+                    </p>
+                )}
+                {draft.variants.map((variant, i) => (
+                    <VariantFields
+                        key={variant.key}
+                        index={i}
+                        variant={variant}
+                        part={share?.[i] ?? null}
+                        errors={errors}
+                        onChange={(next) => set({ variants: draft.variants.map((one, j) => (j === i ? next : one)) })}
+                        onRemove={
+                            i > 0 && draft.variants.length > 2
+                                ? () => set({ variants: draft.variants.filter((_, j) => j !== i) })
+                                : undefined
+                        }
+                    />
+                ))}
+                <Button onClick={() => set({ variants: [...draft.variants, nextVariant(draft.variants)] })}>Add a variant</Button>
+            </Part>
+            <Part title="Goal" note="The page that counts: reached at or after the first exposure.">
+                <TextField
+                    label="Goal name"
+                    value={draft.goalName}
+                    error={errors['goals.0.name'] ?? errors['goals.0.key']}
+                    maxLength={120}
+                    onChange={(e) => set({ goalName: e.target.value })}
+                />
+                <PathField
+                    label="Goal path"
+                    hosts={site.hosts}
+                    op={draft.goalOp}
+                    path={draft.goal}
+                    error={errors['goals.0.pages.value'] ?? errors['goals.0.pages']}
+                    onChange={(goalOp, goal) => set({ goalOp, goal })}
+                />
+            </Part>
+            <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
+                <Button type="submit" look="main" disabled={save.isPending}>
+                    {experiment ? 'Keep the changes' : 'Make the draft'}
+                </Button>
+                <Button onClick={() => navigate(back)}>Cancel</Button>
+                {Object.keys(errors).length > 0 && (
+                    <span role="status" className="text-broken">
+                        {Object.keys(errors).length === 1
+                            ? 'One field needs another look.'
+                            : `${Object.keys(errors).length} fields need another look.`}
+                    </span>
+                )}
+                {problem && Object.keys(problem.errors).length === 0 && (
+                    <span role="alert" className="text-broken">
+                        {problem.message}
+                    </span>
+                )}
+            </div>
+            <Question
+                open={blocker.state === 'blocked'}
+                title="Leave without keeping this?"
+                yes="Leave and lose it"
+                danger
+                onYes={() => blocker.proceed?.()}
+                onNo={() => blocker.reset?.()}
+            >
+                <p>What you typed here is not kept yet.</p>
+            </Question>
+        </form>
+    );
+}
+
+function Part({ title, note, children }: { title: string; note: string; children: ReactNode }) {
+    return (
+        <fieldset className="mt-4 grid gap-x-8 gap-y-2 border-t border-line pt-3 md:grid-cols-[14rem_1fr]">
+            <legend className="sr-only">{title}</legend>
+            <div>
+                <h2 className="font-semibold">{title}</h2>
+                <p className="text-sm text-soft">{note}</p>
+            </div>
+            <div className="min-w-0 space-y-3">{children}</div>
+        </fieldset>
+    );
+}

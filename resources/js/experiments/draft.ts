@@ -1,0 +1,158 @@
+import type { Experiment, ExperimentDraft, Schemas } from '../api/client';
+import { asPathRule, type PathOp } from '../parts/rules';
+
+/** An experiment while it is being written: texts as they are typed. */
+export interface Draft {
+    name: string;
+    hypothesis: string;
+    pageOp: PathOp;
+    page: string;
+    share: string;
+    variants: DraftVariant[];
+    goalName: string;
+    goalOp: PathOp;
+    goal: string;
+}
+
+export interface DraftVariant {
+    key: string;
+    name: string;
+    weight: string;
+    changes: Schemas['Change'][];
+}
+
+const EMPTY_CHANGE: Schemas['Change'] = { kind: 'text', selector: '', value: '' };
+
+export function emptyDraft(): Draft {
+    return {
+        name: '',
+        hypothesis: '',
+        pageOp: 'is',
+        page: '',
+        share: '100',
+        variants: [
+            { key: 'control', name: 'As it is', weight: '50', changes: [] },
+            { key: 'variant-1', name: '', weight: '50', changes: [EMPTY_CHANGE] },
+        ],
+        goalName: '',
+        goalOp: 'is',
+        goal: '',
+    };
+}
+
+export function draftOf(experiment: Experiment): Draft {
+    const page = asPathRule(experiment.pages);
+    const goal = experiment.goals[0];
+    const goalRule = goal && asPathRule(goal.pages);
+
+    return {
+        name: experiment.name,
+        hypothesis: experiment.hypothesis,
+        pageOp: page?.op ?? 'is',
+        page: page?.value ?? '',
+        share: String(experiment.share * 100),
+        variants: experiment.variants.map((variant) => ({ ...variant, weight: String(variant.weight) })),
+        goalName: goal?.name ?? '',
+        goalOp: goalRule?.op ?? 'is',
+        goal: goalRule?.value ?? '',
+    };
+}
+
+export function nextVariant(variants: DraftVariant[]): DraftVariant {
+    let number = variants.length;
+    while (variants.some((variant) => variant.key === `variant-${number}`)) {
+        number++;
+    }
+
+    return { key: `variant-${number}`, name: '', weight: '50', changes: [EMPTY_CHANGE] };
+}
+
+export function nextChange(): Schemas['Change'] {
+    return { ...EMPTY_CHANGE };
+}
+
+/** Number('') would be 0, and no number typed is not the number 0. */
+function number(text: string): number {
+    return text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+}
+
+export function requestOf(draft: Draft): ExperimentDraft {
+    return {
+        name: draft.name.trim(),
+        hypothesis: draft.hypothesis.trim(),
+        share: number(draft.share) / 100,
+        pages: { fact: 'url.path', op: draft.pageOp, value: draft.page.trim() },
+        variants: draft.variants.map((variant, i) => ({
+            key: variant.key,
+            name: variant.name.trim() || variant.key,
+            weight: number(variant.weight),
+            control: i === 0,
+            changes: variant.changes.map(({ kind, selector, property, value }) => ({
+                kind,
+                selector: selector.trim(),
+                ...(kind === 'style' ? { property: property?.trim() ?? '' } : {}),
+                value,
+            })),
+        })),
+        goals: [{ name: draft.goalName.trim(), role: 'primary', pages: { fact: 'url.path', op: draft.goalOp, value: draft.goal.trim() } }],
+    };
+}
+
+/** The part of all weights that each variant has; null while one is no number. */
+export function parts(variants: DraftVariant[]): number[] | null {
+    const weights = variants.map((variant) => number(variant.weight));
+    const sum = weights.reduce((a, b) => a + b, 0);
+
+    return weights.every((weight) => weight >= 0) && sum > 0 ? weights.map((weight) => weight / sum) : null;
+}
+
+/** Mistakes that can be told without asking the server, by field. */
+export function mistakes(draft: Draft): Record<string, string> {
+    const found: Record<string, string> = {};
+    const request = requestOf(draft);
+    if (!request.name) {
+        found.name = 'Give the experiment a name.';
+    }
+    if (!draft.page.trim()) {
+        found['pages.value'] = 'Type the path of the page, such as /catalogue.';
+    }
+    if (!(request.share >= 0 && request.share <= 1)) {
+        found.share = 'The share is a percentage from 0 to 100.';
+    }
+    request.variants.forEach((variant, i) => {
+        if (!(variant.weight >= 0)) {
+            found[`variants.${i}.weight`] = 'A weight is a number that is not negative.';
+        }
+        variant.changes.forEach((change, j) => {
+            const at = `variants.${i}.changes.${j}`;
+            if (!isSelector(change.selector)) {
+                found[`${at}.selector`] = change.selector
+                    ? 'The browser does not know this as a CSS selector.'
+                    : 'Type a CSS selector, such as h1.';
+            }
+            if (!change.value) {
+                found[`${at}.value`] = change.kind === 'text' ? 'Type the new text.' : 'Type the value of the property.';
+            } else if (change.kind === 'style' && change.property && !CSS.supports(change.property, change.value)) {
+                found[`${at}.value`] = `The browser does not know “${change.value}” as a value of ${change.property}.`;
+            }
+        });
+    });
+    if (!request.goals[0].name) {
+        found['goals.0.name'] = 'Give the goal a name.';
+    }
+    if (!draft.goal.trim()) {
+        found['goals.0.pages.value'] = 'Type the path of the page that counts, such as /join/done.';
+    }
+
+    return found;
+}
+
+function isSelector(text: string): boolean {
+    try {
+        document.createDocumentFragment().querySelector(text);
+
+        return true;
+    } catch {
+        return false;
+    }
+}

@@ -1,0 +1,106 @@
+import { Link } from 'react-router';
+import { address } from '../../app/address';
+import { percent, plural } from '../../parts/figures';
+import { Moment } from '../../parts/Moment';
+import { ruleInWords } from '../../parts/rules';
+import { Row, type Sides } from './Workbench';
+
+/** Page, Snippet and Entry: what happens before anybody is in the experiment. */
+export function PageRows({ experiment, observed, site }: Sides) {
+    const seen = observed.page_views;
+
+    return (
+        <Row
+            last
+            declared={
+                <>
+                    Pages whose <span className="font-mono text-sm">{ruleInWords(experiment.pages)}</span> on {site.hosts.join(', ')}
+                </>
+            }
+            observed={
+                seen.count > 0 ? (
+                    <>
+                        {plural(seen.count, 'page view')}, last <Moment at={seen.last} />
+                        <ul className="text-sm">
+                            {observed.addresses.map((url) => (
+                                <li key={url} className="truncate">
+                                    <a
+                                        href={url}
+                                        target="_blank"
+                                        rel="noreferrer"
+                                        className="font-mono text-accent underline-offset-4 hover:underline"
+                                    >
+                                        {url}
+                                    </a>
+                                </li>
+                            ))}
+                        </ul>
+                    </>
+                ) : (
+                    <>
+                        None. The site sent {plural(observed.site_views.count, 'page view')} from other pages.
+                        {site.demo_origin && (
+                            <>
+                                {' '}
+                                The demo site is at{' '}
+                                <a className="text-accent underline" href={site.demo_origin} target="_blank" rel="noreferrer">
+                                    {site.demo_origin}
+                                </a>
+                                .
+                            </>
+                        )}
+                    </>
+                )
+            }
+        />
+    );
+}
+
+export function SnippetRows({ observed, site }: Sides) {
+    const seen = observed.page_views;
+
+    return (
+        <Row
+            last
+            declared={
+                <>
+                    The snippet with key <span className="font-mono text-sm">{site.key}</span> on each of them.{' '}
+                    <Link to={address.wiring(site.key)} className="text-accent underline underline-offset-4">
+                        Show it
+                    </Link>
+                </>
+            }
+            observed={
+                seen.count > 0 ? (
+                    <>
+                        It ran for {plural(seen.visitors, 'visitor')}, last <Moment at={seen.last} />
+                    </>
+                ) : (
+                    'It has not run on any of them.'
+                )
+            }
+        />
+    );
+}
+
+export function EntryRows({ experiment, observed }: Sides) {
+    const eligible = observed.page_views.visitors;
+    const { entered } = observed;
+
+    return (
+        <Row
+            last
+            declared={`${percent(experiment.share)} of eligible visitors`}
+            observed={
+                eligible === 0 || !experiment.started_at ? (
+                    'Nobody yet.'
+                ) : (
+                    <>
+                        {percent(Math.min(1, entered.visitors / eligible))}: {plural(entered.visitors, 'visitor')} of{' '}
+                        {plural(eligible, 'eligible one')}, last <Moment at={entered.last} />
+                    </>
+                )
+            }
+        />
+    );
+}

@@ -1,0 +1,57 @@
+import type { Schemas } from '../../api/client';
+import { count, percent, plural } from '../../parts/figures';
+import { VariantMark } from '../../parts/VariantMark';
+import { Row, type Sides } from './Workbench';
+
+/** What each variant changes, and how often a browser confirmed it. */
+export function ExposureRows({ experiment, observed }: Sides) {
+    return experiment.variants.map((variant, i) => {
+        const seen = observed.variants[i];
+        const exposures = seen.exposures.count;
+        const applied = Math.min(seen.applied.count, exposures);
+
+        return (
+            <Row
+                key={variant.key}
+                last={i === experiment.variants.length - 1}
+                off={variant.changes.length > 0 && exposures > 0 && applied === 0}
+                declared={
+                    <div className="flex">
+                        <span className="pt-0.5">
+                            <VariantMark index={i} />
+                        </span>
+                        <div className="min-w-0">
+                            {variant.name}
+                            <ul className="text-sm">
+                                {variant.changes.length === 0 && <li className="text-soft">the page as it is</li>}
+                                {variant.changes.map((change, j) => (
+                                    <li key={j} className="break-words">
+                                        <ChangeInWords change={change} />
+                                    </li>
+                                ))}
+                            </ul>
+                        </div>
+                    </div>
+                }
+                observed={
+                    <span data-exposures={variant.key}>
+                        {plural(exposures, 'exposure')}
+                        {variant.changes.length > 0 &&
+                            exposures > 0 &&
+                            `; all changes confirmed in ${count(applied)} (${percent(applied / exposures)}), element missing in ${count(seen.missed.count)}`}
+                    </span>
+                }
+            />
+        );
+    });
+}
+
+function ChangeInWords({ change }: { change: Schemas['Change'] }) {
+    return (
+        <>
+            <code className="font-mono">{change.selector}</code>{' '}
+            {change.kind === 'text' ? 'reads' : <code className="font-mono">{change.property}:</code>}{' '}
+            {change.kind === 'text' ? `“${change.value}”` : <code className="font-mono">{change.value}</code>}
+        </>
+    );
+}

@@ -1,0 +1,59 @@
+import { count, percent, plural } from '../../parts/figures';
+import { Moment } from '../../parts/Moment';
+import { ruleInWords } from '../../parts/rules';
+import { VariantMark } from '../../parts/VariantMark';
+import { Row, type Sides } from './Workbench';
+
+/** Each goal with its hits and its rate per variant. */
+export function GoalRows({ experiment, observed }: Sides) {
+    return experiment.goals.map((goal, g) => {
+        const seen = observed.goals[g];
+
+        return (
+            <Row
+                key={goal.key}
+                last={g === experiment.goals.length - 1}
+                declared={
+                    <>
+                        {goal.name} <span className="text-sm text-soft">({goal.role})</span>
+                        <p className="text-sm">
+                            page reached whose <span className="font-mono">{ruleInWords(goal.pages)}</span>
+                        </p>
+                    </>
+                }
+                observed={
+                    <>
+                        <table className="w-full text-right">
+                            <thead className="text-sm text-soft">
+                                <tr>
+                                    <th className="text-left font-normal">Variant</th>
+                                    <th className="font-normal">Hits</th>
+                                    <th className="font-normal">Visitors with a hit</th>
+                                    <th className="font-normal">of exposed</th>
+                                    <th className="font-normal">Rate</th>
+                                </tr>
+                            </thead>
+                            <tbody>
+                                {seen.variants.map((variant, i) => (
+                                    <tr key={variant.key} data-goal-variant={variant.key}>
+                                        <td className="flex items-center text-left">
+                                            <VariantMark index={i} />
+                                            {experiment.variants[i].name}
+                                        </td>
+                                        <td data-figure="hits">{count(variant.hits.count)}</td>
+                                        <td data-figure="hit-visitors">{count(variant.hits.visitors)}</td>
+                                        <td>{count(observed.variants[i].exposures.visitors)}</td>
+                                        <td>{percent(variant.rate, 2)}</td>
+                                    </tr>
+                                ))}
+                            </tbody>
+                        </table>
+                        <p className="mt-1 text-sm text-soft">
+                            {plural(seen.everyone.count, 'hit')} on the whole site, last <Moment at={seen.everyone.last} />
+                        </p>
+                    </>
+                }
+            />
+        );
+    });
+}
