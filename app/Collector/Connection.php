@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Collector;
 
+use Illuminate\Container\Container;
 use Illuminate\Database\ConnectionInterface;
 use Illuminate\Database\Connectors\ConnectionFactory;
-use Illuminate\Container\Container;
 
 /** The database, without the framework around it. */
 final class Connection

@@ -64,8 +64,14 @@ class Simulate extends Command
         $this->newLine(2);
         $this->line(sprintf(
             '%d visitors with seed %d in %.1f s: %d events accepted, %d repeated, %d rejected, %d beacons failed, %d visitors lost on the way.',
-            $visitors, $seed, microtime(true) - $began,
-            $result['accepted'], $result['repeated'], $result['rejected'], $result['failed'], $result['lost'],
+            $visitors,
+            $seed,
+            microtime(true) - $began,
+            $result['accepted'],
+            $result['repeated'],
+            $result['rejected'],
+            $result['failed'],
+            $result['lost'],
         ));
 
         return $result['failed'] + $result['rejected'] > 0 ? 1 : 0;

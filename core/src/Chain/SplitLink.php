@@ -55,21 +55,20 @@ final class SplitLink
         ));
     }
 
-    /** Names the variant that is furthest from its expectation, relative to chance. */
+    /** Names the variant that is furthest from its expectation, relative to chance; of two equally far, the one that lost. */
     private static function mismatch(Observations $seen): string
     {
         $ratio = $seen->ratio;
         if ($ratio === null) {
             return '';
         }
-        $worst = 0;
-        $distance = -1.0;
+        $distances = [];
         foreach ($ratio->observed as $i => $count) {
-            $pearson = $ratio->expected[$i] > 0 ? ($count - $ratio->expected[$i]) ** 2 / $ratio->expected[$i] : INF;
-            if ($count > 0 || $ratio->expected[$i] > 0) {
-                [$worst, $distance] = $pearson > $distance ? [$i, $pearson] : [$worst, $distance];
-            }
+            $difference = $count - $ratio->expected[$i];
+            $distances[$i] = $ratio->expected[$i] > 0 ? [-round($difference ** 2 / $ratio->expected[$i], 6), $difference] : [$count > 0 ? -INF : 0, 0];
         }
+        asort($distances);
+        $worst = (int) array_key_first($distances);
         $difference = $ratio->observed[$worst] - $ratio->expected[$worst];
         $name = $seen->variants[$worst]->name;
 

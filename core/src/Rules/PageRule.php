@@ -15,15 +15,25 @@ final readonly class PageRule
     public static function of(Rule $rule): self
     {
         foreach ($rule->conditions() as $condition) {
-            if (! str_starts_with($condition->fact, 'url.')) {
-                throw new InvalidRule("A page rule looks at the address only; \"{$condition->fact}\" belongs in the audience rule.");
-            }
-            if ($condition->op === Op::Matches) {
-                throw new InvalidRule('Page rules do not take regular expressions; use is, starts, ends or contains.');
-            }
+            self::check($condition);
         }
 
         return new self($rule);
+    }
+
+    private static function check(Condition $condition): void
+    {
+        if (! str_starts_with($condition->fact, 'url.')) {
+            throw new InvalidRule("A page rule looks at the address only; \"{$condition->fact}\" belongs in the audience rule.", 'fact');
+        }
+        if ($condition->op === Op::Matches) {
+            throw new InvalidRule('Page rules do not take regular expressions; use is, starts, ends or contains.', 'op');
+        }
+        // The commonest slip: a whole address, or a path without its slash, where no path could ever match.
+        $fromTheStart = in_array($condition->op, [Op::Is, Op::Starts], true);
+        if ($condition->fact === 'url.path' && $fromTheStart && is_string($condition->value) && ! str_starts_with($condition->value, '/')) {
+            throw new InvalidRule('A path begins with "/"; leave out everything up to the host, such as https://host.', 'value');
+        }
     }
 
     /** @throws InvalidRule */

@@ -13,10 +13,11 @@ import { Workbench } from './links/Workbench';
 /** One experiment: its chain, and under it what was declared beside what was observed. */
 export function ExperimentPage() {
     const site = useSite(useSiteKey());
-    const key = useParams().experiment ?? '';
+    const params = useParams();
+    const key = params.experiment ?? '';
     const experiment = useExperiment(useSiteKey(), key);
     const observations = useObservations(useSiteKey(), key);
-    const chosen = LINKS.find(({ link }) => link === useParams().link)?.link;
+    const chosen = LINKS.find(({ link }) => link === params.link)?.link;
 
     return (
         <Waiting query={experiment}>

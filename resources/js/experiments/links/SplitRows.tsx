@@ -104,9 +104,11 @@ function Arithmetic({ experiment, observed }: Pick<Sides, 'experiment' | 'observ
                 </table>
             </div>
             <p className="mt-1 text-sm">
-                {srm.statistic === null
-                    ? `An expected count is under 5, so the exact test decides (${srm.test}): p ${pValue(srm.p, srm.log_p)}.`
-                    : `Sum: χ² = ${decimal(srm.statistic, 3)} with ${plural(srm.df ?? 0, 'degree')} of freedom (${srm.test}); its upper tail is p ${pValue(srm.p, srm.log_p)}.`}
+                {srm.test === 'zero-weight'
+                    ? 'A variant of weight zero has visitors. No chance can do that.'
+                    : srm.statistic === null
+                      ? `An expected count is under 5, so the exact test decides (${srm.test}): p ${pValue(srm.p, srm.log_p)}.`
+                      : `Sum: χ² = ${decimal(srm.statistic, 3)} with ${plural(srm.df ?? 0, 'degree')} of freedom (${srm.test}); its upper tail is p ${pValue(srm.p, srm.log_p)}.`}
             </p>
         </div>
     );

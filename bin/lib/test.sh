@@ -1,0 +1,79 @@
+# bin/pellix test: sets everything up and runs all tests. `core` runs the core's alone; another word filters by name.
+
+failed=()
+
+check() {
+    local name="$1"
+    shift
+    step "$name"
+    mkdir -p "$PELLIX_ROOT/var/log"
+    if "$@" >"$PELLIX_ROOT/var/log/check.log" 2>&1; then
+        done_step fine
+    else
+        done_step FAILED
+        tail -n 60 "$PELLIX_ROOT/var/log/check.log"
+        failed+=("$name")
+    fi
+}
+
+run_test() {
+    cd "$PELLIX_ROOT"
+    ensure_php_packages
+    if [ "${1:-}" = core ]; then
+        exec vendor/bin/pest --testsuite=core
+    fi
+    say "Pellix, all tests"
+    ensure_debian_packages "${SERVE_NEEDS[@]}" "${TEST_NEEDS[@]}"
+    ensure_built
+
+    use_data_folder "$PELLIX_ROOT/var/test"
+    claim_data_folder
+    trap 'trap - EXIT; stop_services; exit 130' INT TERM HUP
+    trap 'stop_services' EXIT
+
+    if [ $# -eq 0 ]; then
+        check "code style (PHP)" vendor/bin/php-cs-fixer check --diff
+        check "PHPStan" vendor/bin/phpstan analyse --no-progress --memory-limit=1G
+        check "TypeScript" npm run --silent typecheck
+        check "code style (TypeScript)" npm run --silent lint
+        check "runtime and interface" npm run --silent test
+    fi
+    serve_for_tests
+    # The word filters by name; everything runs without one.
+    local filter=()
+    [ $# -gt 0 ] && filter=(--filter "$1")
+    vendor/bin/pest "${filter[@]}" --log-junit "$PELLIX_DATA/junit.xml" || failed+=("Pest")
+    if [ ${#failed[@]} -gt 0 ]; then
+        say ""
+        say "Failed: ${failed[*]}"
+        exit 1
+    fi
+}
+
+# A copy with the demo's data for the tests that meet it from outside, and a second database for those inside one process.
+serve_for_tests() {
+    local port demo_port
+    port="$(free_port)"
+    demo_port="$(free_port)"
+    start_database
+    mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" -e "
+        CREATE DATABASE IF NOT EXISTS pellix_feature CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+        GRANT ALL ON pellix_feature.* TO pellix@localhost;"
+    write_settings "$port" "$demo_port"
+    step "demo data"
+    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force --seed
+    done_step
+    prepare_application
+    quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
+    start_web "$port" "$demo_port"
+
+    mkdir -p "$PELLIX_DATA"/feature/{cache,storage/framework/views,storage/logs}
+    sed -e 's/^DB_DATABASE=.*/DB_DATABASE=pellix_feature/' -e 's/^APP_ENV=.*/APP_ENV=testing/' -e 's/^CACHE_STORE=.*/CACHE_STORE=array/' \
+        -e 's/^SESSION_DRIVER=.*/SESSION_DRIVER=array/' -e "s#^PELLIX_PUBLISHED=.*#PELLIX_PUBLISHED=$PELLIX_DATA/feature/published#" \
+        "$PELLIX_DATA/.env" >"$PELLIX_DATA/feature/.env"
+    export PELLIX_FEATURE_DATA="$PELLIX_DATA/feature" PELLIX_TEST_DATA="$PELLIX_DATA" PELLIX_TEST_SOCKET="$RUN/db.sock"
+    export PELLIX_TEST_ORIGIN="http://localhost:$port" PELLIX_TEST_DEMO_ORIGIN="http://larkhollow.localhost:$demo_port"
+    PELLIX_TEST_PASSWORD="$(secret demo 6)"
+    PELLIX_TEST_DB_PASSWORD="$(secret database 20)"
+    export PELLIX_TEST_PASSWORD PELLIX_TEST_DB_PASSWORD
+}

@@ -1,0 +1,214 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Configuration, Experiment } from '../src/types';
+
+interface Sent {
+    name: string;
+    id: string;
+    visitor: string;
+    url: string;
+    props: Record<string, unknown>;
+}
+
+const EXPERIMENT: Experiment = {
+    key: 'x',
+    salt: 's',
+    share: 1,
+    pages: { fact: 'url.path', op: 'is', value: '/join' },
+    variants: [
+        {
+            key: 'b',
+            end: 1,
+            changes: [
+                { kind: 'text', selector: 'h1', value: 'New <b>words</b>' },
+                { kind: 'style', selector: '.late', property: 'color', value: 'red' },
+            ],
+        },
+    ],
+};
+
+let sent: Sent[];
+/** The runtime of one test must not watch the page of the next. */
+const observers: MutationObserver[] = [];
+const Original = MutationObserver;
+window.MutationObserver = class extends Original {
+    constructor(callback: MutationCallback) {
+        super(callback);
+        observers.push(this);
+    }
+};
+let accept: boolean;
+
+/** Loads the runtime as the published file does: the configuration first. */
+async function load(change: Partial<Configuration> = {}): Promise<void> {
+    window.pellixSite = {
+        site: 'plx_aaaaaaaaaaaaaaaa',
+        collector: 'http://p.test/c',
+        hosts: ['localhost'],
+        domain: null,
+        cookieSeconds: 3600,
+        experiments: [EXPERIMENT],
+        ...change,
+    };
+    vi.resetModules();
+    await import('../src/main');
+}
+
+const names = (): string[] => sent.map((event) => event.name);
+
+beforeEach(() => {
+    vi.useFakeTimers();
+    sent = [];
+    accept = true;
+    navigator.sendBeacon = (_: string | URL, body?: BodyInit | null) => {
+        if (accept) {
+            sent.push(...(JSON.parse(body as string).events as Sent[]));
+        }
+        return accept;
+    };
+    document.body.innerHTML = '<h1>Old</h1>';
+    history.replaceState({}, '', '/join');
+});
+
+afterEach(() => {
+    vi.useRealTimers();
+    observers.splice(0).forEach((observer) => observer.disconnect());
+    delete window.pellix;
+    delete window.pellixSite;
+    for (const name of ['plx_visitor', 'plx_variants']) {
+        document.cookie = `${name}=; Max-Age=0; Path=/`;
+    }
+    vi.restoreAllMocks();
+});
+
+describe('the runtime', () => {
+    it('sends page view and exposure together, and changes texts as texts', async () => {
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(names()).toEqual(['page_view', 'exposure']);
+        expect(sent[1].props).toMatchObject({ experiment: 'x', variant: 'b' });
+        expect(document.querySelector('h1')?.textContent).toBe('New <b>words</b>');
+        expect(document.querySelector('h1 b')).toBeNull();
+    });
+
+    it('changes an element that appears late, and says so once all changes are made', async () => {
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(names()).not.toContain('change_applied');
+        document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
+        await Promise.resolve();
+        vi.advanceTimersByTime(300);
+        const late = document.querySelector<HTMLElement>('.late');
+        expect(late?.style.getPropertyValue('color')).toBe('red');
+        expect(late?.style.getPropertyPriority('color')).toBe('important');
+        expect(names().filter((name) => name === 'change_applied')).toHaveLength(1);
+    });
+
+    it('reports on leaving which elements never appeared', async () => {
+        await load();
+        dispatchEvent(new Event('pagehide'));
+        expect(sent.find((event) => event.name === 'change_missed')?.props.selectors).toEqual(['.late']);
+        dispatchEvent(new Event('pagehide'));
+        expect(names().filter((name) => name === 'change_missed')).toHaveLength(1);
+    });
+
+    it('keeps the visitor and the variant it first got', async () => {
+        await load();
+        vi.advanceTimersByTime(300);
+        const first = sent[0].visitor;
+        expect(first).toMatch(/^[a-z0-9]{26}$/);
+        delete window.pellix;
+        sent = [];
+        const reweighted = [{ key: 'other', end: 1, changes: [] }, ...EXPERIMENT.variants];
+        await load({ experiments: [{ ...EXPERIMENT, share: 0, variants: reweighted }] });
+        vi.advanceTimersByTime(300);
+        expect(sent[0].visitor).toBe(first);
+        expect(sent[1].props.variant).toBe('b');
+    });
+
+    it('enters nobody where cookies are refused, and says so', async () => {
+        vi.spyOn(document, 'cookie', 'get').mockReturnValue('');
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(names()).toEqual(['page_view']);
+        expect(sent[0].props).toEqual({ storage: 'none' });
+        expect(document.querySelector('h1')?.textContent).toBe('Old');
+    });
+
+    it('leaves other pages and copies on foreign hosts as they are', async () => {
+        await load({ hosts: ['elsewhere.test'] });
+        vi.advanceTimersByTime(300);
+        expect(names()).toEqual(['page_view']);
+        delete window.pellix;
+        history.replaceState({}, '', '/other');
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(names()).toEqual(['page_view', 'page_view']);
+    });
+
+    it('runs once where the snippet stands twice', async () => {
+        await load();
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(names().filter((name) => name === 'page_view')).toHaveLength(1);
+    });
+
+    it('takes the calls that waited and those to come', async () => {
+        const waiting: unknown[][] = [['event', 'opened', { page: 1 }], ['nonsense'], []];
+        window.pellix = Object.assign(() => {}, { waiting });
+        await load();
+        window.pellix('event', 'closed');
+        vi.advanceTimersByTime(300);
+        expect(sent.filter((event) => event.name === 'opened' || event.name === 'closed').map((event) => event.props)).toEqual([
+            { page: 1 },
+            {},
+        ]);
+    });
+
+    it('tries again later what the browser would not take', async () => {
+        accept = false;
+        await load();
+        vi.advanceTimersByTime(300);
+        expect(sent).toHaveLength(0);
+        accept = true;
+        vi.advanceTimersByTime(6000);
+        expect(names()).toEqual(['page_view', 'exposure']);
+    });
+
+    it('splits what is too much for one beacon', async () => {
+        await load();
+        const bodies: number[] = [];
+        const beacon = navigator.sendBeacon;
+        navigator.sendBeacon = (url, body) => (bodies.push((body as string).length), beacon.call(navigator, url, body));
+        for (let i = 0; i < 120; i++) {
+            window.pellix?.('event', 'many', { text: 'ž'.repeat(1000) });
+        }
+        vi.advanceTimersByTime(300);
+        expect(names().filter((name) => name === 'many')).toHaveLength(120);
+        expect(Math.max(...bodies) * 3).toBeLessThan(65536);
+    });
+
+    it.each([
+        ['a selector that is none', { changes: [{ kind: 'text', selector: ':::', value: 'x' }] }],
+        ['a change of an unknown kind', { changes: [{ kind: 'move', selector: 'h1', value: 'x' }] }],
+        ['no changes at all', { changes: undefined }],
+    ])('never throws into the page: %s', async (_, variant) => {
+        const warn = vi.spyOn(console, 'warn').mockImplementation(() => {});
+        const thrown: unknown[] = [];
+        addEventListener('error', (event) => thrown.push(event));
+        await load({ experiments: [{ ...EXPERIMENT, variants: [{ key: 'b', end: 1, ...variant } as never] }] });
+        window.pellix?.(
+            'event',
+            'loop',
+            (() => {
+                const loop: Record<string, unknown> = {};
+                loop.loop = loop;
+                return loop;
+            })(),
+        );
+        vi.advanceTimersByTime(300);
+        dispatchEvent(new Event('pagehide'));
+        expect(thrown).toEqual([]);
+        expect(names()).toContain('page_view');
+        expect(warn).toHaveBeenCalled();
+    });
+});

@@ -1,0 +1,101 @@
+<?php
+
+use Eris\Generator;
+use Pellix\Core\Assignment\Assigner;
+use Pellix\Core\Assignment\UnitInterval;
+use Pellix\Core\Assignment\Variant;
+use Pellix\Core\Assignment\Variants;
+use Pellix\Core\Statistics\ChiSquare;
+use Pellix\Core\Statistics\SampleRatio;
+
+/** @param array<string, int|float> $weights */
+function assigner(string $salt, float $share, array $weights): Assigner
+{
+    return new Assigner($salt, $share, Variants::of(array_map(Variant::of(...), array_keys($weights), array_values($weights))));
+}
+
+it('hashes as published', function (string $text, int $seed, string $hash) {
+    expect(hash('murmur3a', $text, false, ['seed' => $seed]))->toBe($hash);
+    if ($seed === 0) {
+        expect(UnitInterval::place($text))->toBe((float) (hexdec($hash) / 2 ** 32));
+    }
+})->with(vectors('murmur3')['vectors']);
+
+it('assigns as the independent implementation does', function (array $case) {
+    $assigner = new Assigner($case['salt'], $case['share'], Variants::of(array_map(static fn (array $v): Variant => Variant::of(...$v), $case['variants'])));
+    foreach ($case['units'] as $wanted) {
+        $got = $assigner->assign($wanted['unit']);
+        expect([$got->in, $got->variant, $got->bucket])->toBe([$wanted['in'], $wanted['variant'], $wanted['bucket']], "unit {$wanted['unit']}");
+    }
+})->with(array_map(static fn (array $case): array => [$case], vectors('assignment')));
+
+it('follows the weights and the share within sampling error', function () {
+    $this->limitTo(25)->forAll(
+        Generator\choose(0, 1_000_000_000),
+        Generator\choose(1, 99),
+        Generator\elements([0.1, 0.5, 0.9, 1.0]),
+    )->then(function (int $salt, int $weight, float $share) {
+        $assigner = assigner("s{$salt}", $share, ['a' => $weight, 'b' => 100 - $weight]);
+        $counts = ['a' => 0, 'b' => 0, '' => 0];
+        for ($i = 0; $i < 4000; $i++) {
+            $counts[(string) $assigner->assign("visitor-{$i}")->variant]++;
+        }
+        $entered = $counts['a'] + $counts['b'];
+        // One chance in a million of a false alarm per trial.
+        expect(SampleRatio::test([$counts['a'], $counts['b']], [$weight, 100 - $weight], 1e-6)->isMismatch())->toBeFalse();
+        if ($share < 1) {
+            expect(SampleRatio::test([$entered, $counts['']], [$share, 1 - $share], 1e-6)->isMismatch())->toBeFalse();
+        } else {
+            expect($counts[''])->toBe(0);
+        }
+    });
+});
+
+it('assigns independently of any other experiment', function () {
+    $this->limitTo(15)->forAll(Generator\choose(0, 1_000_000_000), Generator\choose(0, 1_000_000_000))->when(fn ($a, $b) => $a !== $b)
+        ->then(function (int $one, int $other) {
+            $first = assigner("s{$one}", 1, ['a' => 1, 'b' => 1]);
+            $second = assigner("s{$other}", 1, ['a' => 2, 'b' => 1, 'c' => 1]);
+            $cells = [];
+            for ($i = 0; $i < 4000; $i++) {
+                $cells[$first->assign("v{$i}")->variant][$second->assign("v{$i}")->variant] = ($cells[$first->assign("v{$i}")->variant][$second->assign("v{$i}")->variant] ?? 0) + 1;
+            }
+            // Pearson's test of independence; two rows and three columns leave two degrees of freedom.
+            $statistic = 0;
+            foreach ($cells as $row) {
+                foreach ($row as $column => $count) {
+                    $expected = array_sum($row) * array_sum(array_column($cells, $column)) / 4000;
+                    $statistic += ($count - $expected) ** 2 / $expected;
+                }
+            }
+            expect(ChiSquare::logUpperTail($statistic, 2))->toBeGreaterThan(log(1e-6));
+        });
+});
+
+it('never moves a visitor to another variant when the share grows', function () {
+    $this->limitTo(200)->forAll(Generator\string(), Generator\choose(0, 100), Generator\choose(0, 100))
+        ->then(function (string $unit, int $a, int $b) {
+            $weights = ['control' => 40, 'b' => 40, 'c' => 20];
+            $small = assigner('salt', min($a, $b) / 100, $weights)->assign($unit);
+            $large = assigner('salt', max($a, $b) / 100, $weights)->assign($unit);
+            expect($small->bucket)->toBe($large->bucket);
+            if ($small->in) {
+                expect($large->in)->toBeTrue()->and($large->variant)->toBe($small->variant);
+            }
+        });
+});
+
+it('refuses what nobody could be assigned with', function (callable $make, string $complaint) {
+    expect(complaint($make))->toStartWith($complaint);
+})->with([
+    'no salt' => [fn () => assigner('', 1, ['a' => 1, 'b' => 1]), 'salt:'],
+    'a share over 1' => [fn () => assigner('s', 1.01, ['a' => 1, 'b' => 1]), 'share:'],
+    'a share that is no number' => [fn () => assigner('s', NAN, ['a' => 1, 'b' => 1]), 'share:'],
+    'one variant' => [fn () => assigner('s', 1, ['a' => 1]), ': An experiment has at least two variants.'],
+    'a negative weight' => [fn () => assigner('s', 1, ['a' => 1, 'b' => -1]), 'weight:'],
+    'an infinite weight' => [fn () => assigner('s', 1, ['a' => 1, 'b' => INF]), 'weight:'],
+    'no weight at all' => [fn () => assigner('s', 1, ['a' => 0, 'b' => 0]), ': The weights need a positive sum.'],
+    'a key twice' => [fn () => Variants::of([Variant::of('a', 1), Variant::of('a', 1)]), '1.key:'],
+    'two controls' => [fn () => Variants::of([Variant::of('a', 1, true), Variant::of('b', 1, true)]), '1.control:'],
+    'a key with a space' => [fn () => Variant::of('a b', 1), 'key:'],
+]);

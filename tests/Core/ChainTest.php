@@ -1,0 +1,145 @@
+<?php
+
+use Pellix\Core\Chain\Chain;
+use Pellix\Core\Chain\GoalSeen;
+use Pellix\Core\Chain\Observations;
+use Pellix\Core\Chain\Seen;
+use Pellix\Core\Chain\VariantSeen;
+use Pellix\Core\Chain\Verdict;
+use Pellix\Core\Chain\Words;
+use Pellix\Core\Statistics\SampleRatio;
+
+const NOW = '2026-03-10T12:00:00Z';
+
+function ago(string $duration = '1 hour'): DateTimeImmutable
+{
+    return (new DateTimeImmutable(NOW))->modify("-{$duration}");
+}
+
+/** @param array<string, mixed> $change */
+function variantSeen(string $key, int $visitors, array $change = []): VariantSeen
+{
+    $seen = ['weight' => 50.0, 'changes' => $key === 'control' ? 0 : 1, 'applied' => $visitors, 'missed' => 0, ...$change];
+
+    return new VariantSeen(
+        $key,
+        ucfirst($key),
+        $seen['weight'],
+        $seen['changes'],
+        new Seen($visitors, $visitors, $visitors ? ago() : null),
+        new Seen($seen['applied'], $seen['applied'], ago()),
+        new Seen($seen['missed'], $seen['missed'], ago()),
+    );
+}
+
+/** A healthy experiment, with changes. */
+function observations(array $change = []): Observations
+{
+    $variants = $change['variants'] ?? [variantSeen('control', 510), variantSeen('short', 490)];
+    $visitors = array_map(fn (VariantSeen $v): int => $v->exposures->visitors, $variants);
+    $sum = array_sum($visitors);
+    $all = [
+        'started' => true, 'now' => new DateTimeImmutable(NOW), 'changed' => ago('8 days'), 'freshSeconds' => 86400, 'share' => 1.0,
+        'siteViews' => new Seen(5000, 0, ago()), 'pageViews' => new Seen(1200, $sum, ago()), 'addresses' => ['http://a.test/loan'],
+        'entered' => new Seen($sum, $sum, $sum ? ago() : null),
+        'ratio' => $sum ? SampleRatio::test($visitors, array_map(fn (VariantSeen $v): float => $v->weight, $variants)) : null,
+        'canAlarm' => SampleRatio::canAlarm($sum, array_map(fn (VariantSeen $v): float => $v->weight, $variants)),
+        'crossed' => 0, 'recomputed' => 500, 'disagreeing' => 0, 'variants' => $variants,
+        'goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(150, 150, ago()), ['control' => new Seen(50, 50, ago()), 'short' => new Seen(60, 60, ago())])],
+        'rejected' => new Seen(), 'commonReason' => null, 'accepted' => 9000,
+        ...array_diff_key($change, ['variants' => 0]),
+    ];
+
+    return new Observations(...$all);
+}
+
+/** @return array<string, string> link => state */
+function states(Observations $seen): array
+{
+    $states = [];
+    foreach (Chain::judge($seen)->verdicts as $verdict) {
+        $states[$verdict->link->value] = $verdict->state->value;
+    }
+
+    return $states;
+}
+
+it('holds from end to end when all evidence is there', function () {
+    expect(array_unique(states(observations())))->toBe(['page' => 'holds'])
+        ->and(Chain::judge(observations())->words())->toBe('All seven links hold.');
+});
+
+it('names dated evidence for everything but what is unseen', function () {
+    foreach (Chain::judge(observations())->verdicts as $verdict) {
+        expect($verdict->evidence)->not->toBe([]);
+        foreach ($verdict->evidence as $evidence) {
+            expect($evidence->what)->not->toBe('')->and($evidence->by)->not->toBe('');
+        }
+    }
+});
+
+it('calls nothing working that was never observed', function () {
+    $seen = observations([
+        'siteViews' => new Seen(), 'pageViews' => new Seen(), 'variants' => [variantSeen('control', 0), variantSeen('short', 0)],
+        'goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(), [])], 'accepted' => 0,
+    ]);
+    expect(array_unique(states($seen)))->toBe(['page' => 'unseen'])
+        ->and(Chain::judge($seen)->words())->toBe('Nothing has been received from this experiment. First unproven link: Page. No page of the site has been seen yet.');
+});
+
+it('judges each link by its own evidence', function (array $change, string $link, string $state, string $words) {
+    $verdicts = Chain::judge(observations($change))->verdicts;
+    $verdict = array_values(array_filter($verdicts, fn (Verdict $one): bool => $one->link->value === $link))[0];
+    expect($verdict->state->value)->toBe($state)->and($verdict->words)->toContain($words);
+})->with(fn () => [
+    'a page rule that matches nothing' => [['pageViews' => new Seen()], 'page', 'broken', 'No page that was seen matches'],
+    'the same after three page views' => [['pageViews' => new Seen(), 'siteViews' => new Seen(3, 0, ago())], 'page', 'doubt', 'No page'],
+    'pages not visited lately' => [['pageViews' => new Seen(9, 9, ago('2 days'))], 'page', 'stale', 'not lately'],
+    'pages seen before the last change only' => [['pageViews' => new Seen(9, 9, ago('2 hours')), 'changed' => ago('1 hour')], 'page', 'stale', 'not lately'],
+    'a snippet heard from other pages only' => [['pageViews' => new Seen()], 'snippet', 'unseen', 'none from a page of this experiment'],
+    'a snippet gone silent' => [['pageViews' => new Seen(9, 9, ago('2 days'))], 'snippet', 'stale', 'lately'],
+    'a draft' => [['started' => false], 'entry', 'unseen', 'Not started'],
+    'half of the visitors staying out of a full share' => [['pageViews' => new Seen(3000, 2000, ago())], 'entry', 'doubt', 'Fewer visitors enter'],
+    'more than the share entering' => [['share' => 0.3, 'pageViews' => new Seen(3000, 2000, ago())], 'entry', 'doubt', 'More visitors enter'],
+    'the share entering' => [['share' => 0.5, 'pageViews' => new Seen(3000, 2000, ago())], 'entry', 'holds', 'as declared'],
+    'nobody entering' => [['variants' => [variantSeen('control', 0), variantSeen('short', 0)], 'pageViews' => new Seen(100, 100, ago())], 'entry', 'broken', 'none enters'],
+    'nobody entering yet, at a tiny share' => [['share' => 0.01, 'variants' => [variantSeen('control', 0), variantSeen('short', 0)], 'pageViews' => new Seen(9, 9, ago())], 'entry', 'doubt', 'few'],
+    'a mismatch' => [['variants' => [variantSeen('control', 600), variantSeen('short', 450)]], 'split', 'broken', 'Variant “Short” has 14.3'],
+    'a variant too many' => [['variants' => [variantSeen('control', 500, ['weight' => 90.0]), variantSeen('short', 120, ['weight' => 10.0])]], 'split', 'broken', 'more visitors'],
+    'too few visitors' => [['variants' => [variantSeen('control', 3), variantSeen('short', 4)]], 'split', 'doubt', 'Too few'],
+    'visitors who change sides' => [['crossed' => 40], 'split', 'doubt', 'change from one variant to another'],
+    'a stray visitor who changed sides' => [['crossed' => 2], 'split', 'holds', 'as the weights say'],
+    'assignments that are none of ours' => [['disagreeing' => 3], 'split', 'doubt', 'another variant than their id gives'],
+    'a variant never shown' => [['variants' => [variantSeen('control', 500), variantSeen('short', 0)]], 'exposure', 'broken', '“Short” has not been shown to anybody'],
+    'changes never applied' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['applied' => 0, 'missed' => 480])]], 'exposure', 'broken', 'looks like the control'],
+    'changes applied at times' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['applied' => 400])]], 'exposure', 'doubt', '81.6'],
+    'no goal' => [['goals' => []], 'goals', 'unseen', 'No goal is defined'],
+    'a goal nobody reached' => [['goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(), [])]], 'goals', 'unseen', 'not been reached by anybody'],
+    'a goal reached by others only' => [['goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(40, 40, ago()), [])]], 'goals', 'doubt', 'by nobody in this experiment'],
+    'a goal silent in one variant' => [['goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(40, 40, ago()), ['control' => new Seen(40, 40, ago())])]], 'goals', 'doubt', 'never in variant “Short”'],
+    'a goal not reached lately' => [['goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(9, 9, ago('3 days')), ['control' => new Seen(4, 4), 'short' => new Seen(5, 5)])]], 'goals', 'stale', 'not lately'],
+    'some events rejected' => [['rejected' => new Seen(300, 0, ago()), 'commonReason' => 'event.url'], 'data', 'doubt', '3.2'],
+    'most events rejected' => [['rejected' => new Seen(9000, 0, ago()), 'commonReason' => 'event.url'], 'data', 'broken', 'event.url'],
+    'a few events rejected' => [['rejected' => new Seen(9, 0, ago()), 'commonReason' => 'event.url'], 'data', 'holds', 'whole and in time'],
+]);
+
+it('puts the gravest link into words', function () {
+    $seen = observations(['variants' => [variantSeen('control', 600), variantSeen('short', 450)], 'pageViews' => new Seen(9000, 1050, ago('2 days'))]);
+    expect(Chain::judge($seen)->words())->toStartWith('Split: Variant “Short” has');
+});
+
+it('speaks of a draft by what can be known of it', function () {
+    $nobody = [variantSeen('control', 0), variantSeen('short', 0)];
+    expect(Chain::judge(observations(['started' => false, 'variants' => $nobody]))->words())->toBe('Not started. Its pages are there, and the snippet runs on them.')
+        ->and(Chain::judge(observations(['started' => false, 'variants' => $nobody, 'pageViews' => new Seen()]))->words())->toBe('Not started. Page: No page that was seen matches the page rule.');
+});
+
+it('works out the rate of a goal per exposed visitor', function () {
+    $goal = new GoalSeen('done', 'Done', 'primary', new Seen(), ['short' => new Seen(30, 20)]);
+    expect($goal->rate(variantSeen('short', 80)))->toBe(0.25)->and($goal->rate(variantSeen('short', 0)))->toBeNull()->and($goal->hits())->toBe(30);
+});
+
+it('writes numbers as people read them', function () {
+    expect(Words::count(1, 'visitor'))->toBe('1 visitor')->and(Words::count(12480, 'visitor'))->toBe("12\u{202f}480 visitors")
+        ->and(Words::percent(1, 0))->toBe('–')->and(Words::p(log(0.0341)))->toBe('0.034')->and(Words::p(log(1.8e-6)))->toBe('1.8e-6')->and(Words::p(-5000))->toBe('under 1e-300');
+});

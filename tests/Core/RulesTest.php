@@ -1,0 +1,68 @@
+<?php
+
+use Eris\Generator;
+use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\RuleReader;
+
+it('matches as the shared vectors say', function (array $rule, array $addresses) {
+    $read = RuleReader::read($rule);
+    expect($read->toArray())->toBe($rule);
+    foreach ($addresses as $url => $matches) {
+        expect($read->matches(AddressFacts::of((string) $url)))->toBe($matches, json_encode($rule)." on {$url}");
+    }
+})->with(vectors('rules'));
+
+it('takes an address apart as RFC 3986, appendix B, shows', function () {
+    // The appendix's own example.
+    $facts = AddressFacts::of('http://www.ics.uci.edu/pub/ietf/uri/#Related');
+    expect($facts->get('url.host'))->toBe('www.ics.uci.edu')
+        ->and($facts->get('url.path'))->toBe('/pub/ietf/uri/')
+        ->and($facts->get('url.query.any'))->toBeNull()
+        ->and($facts->get('url.fragment'))->toBe('Related');
+});
+
+it('reads no fact from what is no address, and never fails', function () {
+    $this->limitTo(500)->forAll(Generator\string())->then(function (string $text) {
+        $facts = AddressFacts::of($text);
+        expect($facts->get('url.full'))->toBe($text)->and($facts->get('url.query.a'))->toBeNull();
+    });
+});
+
+it('obeys De Morgan', function () {
+    $paths = ['/', '/a', '/ab', '/b'];
+    $this->limitTo(100)->forAll(Generator\elements($paths), Generator\elements($paths), Generator\elements($paths))->then(function ($x, $y, $url) {
+        $a = ['fact' => 'url.path', 'op' => 'starts', 'value' => $x];
+        $b = ['fact' => 'url.path', 'op' => 'is', 'value' => $y];
+        $facts = AddressFacts::of("http://a.test{$url}");
+        expect(RuleReader::read(['not' => ['all' => [$a, $b]]])->matches($facts))
+            ->toBe(RuleReader::read(['any' => [['not' => $a], ['not' => $b]]])->matches($facts));
+    });
+});
+
+it('says which part of a rule is wrong', function (mixed $rule, string $complaint) {
+    expect(complaint(fn () => RuleReader::read($rule)))->toStartWith($complaint);
+})->with([
+    [null, ': A rule is an object'],
+    [[1], ': A rule is an object'],
+    [['all' => 1], 'all: "all" takes a list'],
+    [['all' => [], 'any' => []], ': "all" stands alone'],
+    [['any' => [['fact' => 'url.path', 'op' => 'is', 'value' => '/'], ['fact' => 'url.paht', 'op' => 'is', 'value' => '/']]], 'any.1.fact: There is no fact "url.paht".'],
+    [['not' => ['fact' => 'url.path', 'op' => 'equals', 'value' => '/']], 'not.op: The operator is one of is, is-not'],
+    [['fact' => 'url.path', 'op' => 'starts', 'value' => ''], 'value: The operator "starts" takes a text'],
+    [['fact' => 'url.path', 'op' => 'lt', 'value' => '7'], 'value: The operator "lt" takes a number'],
+    [['fact' => 'url.path', 'op' => 'in', 'value' => []], 'value: The operator "in" takes a list'],
+    [['fact' => 'url.path', 'op' => 'exists', 'value' => 1], 'value: The operator "exists" takes no value'],
+    [['fact' => 'url.path', 'op' => 'is', 'value' => '/', 'case' => true], 'case: A condition has'],
+    [array_reduce(range(1, 20), fn ($rule) => ['not' => $rule], ['all' => []]), 'not.not.not.not.not.not.not.not.not.not: A rule may be nested'],
+    [['all' => array_fill(0, 201, ['fact' => 'url.path', 'op' => 'is', 'value' => '/'])], 'all.200: A rule may have 200 conditions'],
+]);
+
+it('keeps page rules to what an address can tell', function (array $rule, string $complaint) {
+    expect(complaint(fn () => PageRule::read($rule)))->toContain($complaint);
+})->with([
+    [['fact' => 'device', 'op' => 'is', 'value' => 'mobile'], 'belongs in the audience rule'],
+    [['fact' => 'url.path', 'op' => 'matches', 'value' => '(a+)+$'], 'do not take regular expressions'],
+    [['fact' => 'url.path', 'op' => 'is', 'value' => 'http://a.test/join'], 'A path begins with "/"'],
+    [['all' => [['fact' => 'url.path', 'op' => 'starts', 'value' => 'join']]], 'A path begins with "/"'],
+]);

@@ -1,0 +1,82 @@
+<?php
+
+use Illuminate\Support\Facades\Route;
+
+it('signs in with the right password only, and out again', function () {
+    $person = $this->makePerson($this->makeSite());
+    $origin = ['Origin' => config('app.url'), 'Referer' => config('app.url').'/'];
+    $this->postJson('/api/session', ['email' => $person->email, 'password' => 'wrong'], $origin)->assertStatus(422)->assertJsonValidationErrors('password');
+    $this->postJson('/api/session', ['email' => 'nobody', 'password' => ''], $origin)->assertStatus(422)->assertJsonValidationErrors(['email', 'password']);
+    $this->postJson('/api/session', ['email' => ['x'], 'password' => ['x']], $origin)->assertStatus(422);
+    $this->getJson('/api/session', $origin)->assertStatus(401);
+    $this->postJson('/api/session', ['email' => $person->email, 'password' => 'a password'], $origin)->assertOk()->assertJsonPath('sites.0.name', 'Shop');
+    $this->getJson('/api/session', $origin)->assertOk()->assertJsonPath('email', $person->email);
+    $this->deleteJson('/api/session', [], $origin)->assertNoContent();
+    $this->app['auth']->forgetGuards();
+    $this->getJson('/api/session', $origin)->assertStatus(401);
+});
+
+it('slows guessing down', function () {
+    $person = $this->makePerson($this->makeSite());
+    $origin = ['Origin' => config('app.url'), 'Referer' => config('app.url').'/'];
+    foreach (range(1, 5) as $try) {
+        $this->postJson('/api/session', ['email' => $person->email, 'password' => "guess {$try}"], $origin)->assertStatus(422);
+    }
+    $this->postJson('/api/session', ['email' => strtoupper($person->email), 'password' => 'a password'], $origin)->assertStatus(429);
+});
+
+it('lets nobody in without signing in: every route but sign-in', function () {
+    $this->makeSite();
+    $checked = 0;
+    foreach (Route::getRoutes() as $route) {
+        if (! str_starts_with($route->uri(), 'api/') || ($route->uri() === 'api/session' && in_array('POST', $route->methods(), true))) {
+            continue;
+        }
+        $path = '/'.str_replace(['{site}', '{experiment}', '{token}'], [self::SITE, 'x', '1'], $route->uri());
+        $this->json($route->methods()[0], $path)->assertStatus(401);
+        $checked++;
+    }
+    expect($checked)->toBeGreaterThan(12);
+});
+
+it('hides other people\'s sites', function () {
+    $own = $this->makeSite();
+    $foreign = $this->makeSite('plx_featuretests0002');
+    $stranger = $this->makePerson($own);
+    $checked = 0;
+    foreach (Route::getRoutes() as $route) {
+        if (str_starts_with($route->uri(), 'api/sites/')) {
+            $path = '/'.str_replace(['{site}', '{experiment}'], [$foreign->key, 'x'], $route->uri());
+            $this->as($stranger, $route->methods()[0], $path)->assertStatus(404);
+            $checked++;
+        }
+    }
+    expect($checked)->toBeGreaterThan(8);
+});
+
+it('makes, lists and deletes tokens, and lets them in', function () {
+    $site = $this->makeSite();
+    $person = $this->makePerson($site);
+    $this->as($person, 'POST', '/api/tokens', ['name' => ''])->assertStatus(422);
+    $secret = $this->as($person, 'POST', '/api/tokens', ['name' => 'pipeline'])->assertStatus(201)->json('secret');
+    $list = $this->as($person, 'GET', '/api/tokens')->assertOk();
+    expect($list->getContent())->not->toContain($secret);
+
+    $this->app['auth']->forgetGuards();
+    $this->withToken($secret)->getJson("/api/sites/{$site->key}")->assertOk()->assertJsonPath('name', 'Shop');
+    $this->as($this->makePerson(), 'DELETE', '/api/tokens/'.$list->json('0.id'))->assertStatus(404);
+    $this->as($person, 'DELETE', '/api/tokens/'.$list->json('0.id'))->assertNoContent();
+    $this->app['auth']->forgetGuards();
+    $this->withToken($secret)->getJson("/api/sites/{$site->key}")->assertStatus(401);
+});
+
+it('gives out the snippet and describes the site', function () {
+    $site = $this->makeSite();
+    $this->as($this->makePerson($site), 'GET', "/api/sites/{$site->key}")->assertOk()->assertJsonPath('hosts', ['shop.test']);
+    expect($site->snippet())->toContain($site->key)->toContain(config('app.url')."/s/{$site->key}.js");
+});
+
+it('may not be framed, and loads nothing from elsewhere', function () {
+    $this->get('/sites/x/bench')->assertOk()->assertHeader('Content-Security-Policy')->assertSee('root', false);
+    expect($this->get('/')->headers->get('Content-Security-Policy'))->toContain("frame-ancestors 'none'")->toContain("default-src 'self'");
+});

@@ -1,0 +1,91 @@
+<?php
+
+it('tests a sample ratio from the command line', function () {
+    $process = $this->pellix(['srm', '821588', '815482', '--weights=50,50', '--json']);
+    $json = json_decode($process->getOutput(), true);
+    expect($process->getExitCode())->toBe(1)
+        ->and(array_keys($json))->toBe(['test', 'statistic', 'df', 'p', 'log_p', 'alpha', 'verdict', 'observed', 'expected'])
+        ->and([$json['test'], $json['df'], $json['verdict'], $json['observed'], $json['expected']])->toEqual(['chi-square', 1, 'mismatch', [821588, 815482], [818535, 818535]]);
+});
+
+it('exits as a pipeline needs it', function (array $arguments, int $exit, string $output, string $error) {
+    $process = $this->pellix($arguments);
+    expect($process->getExitCode())->toBe($exit)->and($process->getOutput())->toContain($output)->and($process->getErrorOutput())->toContain($error);
+})->with([
+    [['srm', '10', '12'], 0, 'Balanced: observed 10, 12', ''],
+    [['srm', '100', '900'], 1, 'Mismatch', ''],
+    [['srm', '100000', '0'], 1, 'p under 1e-300', ''],
+    [['srm', '10', '-12'], 2, '', '"-12" is no count'],
+    [['srm', '10', '1.5'], 2, '', '"1.5" is no count'],
+    [['srm', '10'], 2, '', 'at least two variants'],
+    [['srm', '10', '12', '--weights=50'], 2, '', 'There are 2 counts but 1 weights'],
+    [['srm', '10', '12', '--weights=0,0'], 2, '', 'positive sum'],
+    [['srm', '10', '12', '--weights=50,x'], 2, '', '--weights: "x" is no number'],
+    [['srm', '10', '12', '--alpha=2'], 2, '', 'alarm level'],
+    [['srm', '10', '12', '--jsn'], 2, '', 'There is no option --jsn'],
+    [['srm', '10', '12', '--weights'], 2, '', '--weights takes a value'],
+    [['assign', '--json'], 2, '', 'Name the experiment file'],
+    [['assign', '--experiment=/nowhere.json'], 2, '', '/nowhere.json: this file cannot be read'],
+    [['fly'], 2, '', 'There is no command "fly"'],
+    [['help'], 0, 'bin/pellix COMMAND', ''],
+]);
+
+/** @param array<string, mixed>|string $content */
+function experimentOnDisk(array|string $content): string
+{
+    $file = tempnam(sys_get_temp_dir(), 'experiment');
+    file_put_contents($file, is_array($content) ? json_encode($content, JSON_PRETTY_PRINT) : $content);
+
+    return $file;
+}
+
+it('assigns units from standard input', function () {
+    $case = vectors('assignment')[4];
+    $file = experimentOnDisk([
+        'pellix' => 1, 'key' => 'x', 'salt' => $case['salt'], 'share' => $case['share'],
+        'variants' => array_map(fn (array $v): array => ['key' => $v[0], 'weight' => $v[1]], $case['variants']),
+    ]);
+    $units = array_values(array_filter($case['units'], fn (array $unit): bool => $unit['unit'] !== ''));
+    $process = $this->pellix(['assign', "--experiment={$file}", '--json'], implode("\n", array_column($units, 'unit'))."\r\n");
+    expect($process->getExitCode())->toBe(0)
+        ->and(array_map(fn (string $line): array => json_decode($line, true), explode("\n", trim($process->getOutput()))))->toBe($units);
+});
+
+it('names file, line and field of a bad experiment', function () {
+    $file = experimentOnDisk("{\"pellix\": 1, \"key\": \"x\", \"salt\": \"s\",\n\"variants\": [\n  {\"key\": \"a\", \"weight\": 1},\n  {\"key\": \"b\", \"weight\": -1}\n]}");
+    $process = $this->pellix(['assign', "--experiment={$file}"], "a\n");
+    expect($process->getExitCode())->toBe(2)->and($process->getErrorOutput())->toContain("{$file}: line 4: field variants.1.weight: A weight is a number");
+
+    $process = $this->pellix(['assign', '--experiment='.experimentOnDisk("{\"pellix\": 1,\n \"key\": x}")], "a\n");
+    expect($process->getExitCode())->toBe(2)->and($process->getErrorOutput())->toContain('line 2, column 9: a value was expected');
+});
+
+it('assigns what can be assigned and names the lines that cannot', function () {
+    $file = experimentOnDisk(['pellix' => 1, 'key' => 'x', 'salt' => 's', 'variants' => [['key' => 'a', 'weight' => 1], ['key' => 'b', 'weight' => 1]]]);
+    $process = $this->pellix(['assign', "--experiment={$file}"], "one\n\nthr\xffee\nfour\n");
+    expect($process->getExitCode())->toBe(2)->and(substr_count($process->getOutput(), "\n"))->toBe(2)
+        ->and($process->getErrorOutput())->toContain('line 2: the line is empty')->toContain('line 3: the unit id is not UTF-8');
+});
+
+it('simulates visitors through the collector, the same for the same seed', function () {
+    $run = fn (string ...$more) => $this->pellix(['simulate', '--experiment=loan-steps', '--visitors=60', ...$more]);
+    $exposed = fn (): int => (int) $this->scalar('select count(distinct visitor) from events where experiment = "loan-steps" and name = "exposure"');
+    $before = $exposed();
+    $process = $run('--seed=11');
+    expect($process->getExitCode())->toBe(0, $process->getErrorOutput())->and($process->getOutput())->toContain('60 visitors with seed 11')->toContain(' 0 rejected')
+        ->and($exposed())->toBe($before + 60);
+    expect($run('--seed=11')->getOutput())->toContain(': 0 events accepted')->and($exposed())->toBe($before + 60);
+});
+
+it('says what is wrong with a simulation', function (array $arguments, string $error) {
+    $process = $this->pellix(['simulate', ...$arguments]);
+    expect($process->getExitCode())->toBe(2)->and($process->getErrorOutput())->toContain($error);
+})->with([
+    [['--visitors=5'], 'Say which experiment: --experiment=KEY. Running are: '],
+    [['--experiment=none', '--visitors=5'], 'There is no experiment "none"'],
+    [['--experiment=workshop-invite', '--visitors=5'], 'is draft; visitors meet only running ones'],
+    [['--experiment=loan-steps'], 'Say how many visitors'],
+    [['--experiment=loan-steps', '--visitors=5', '--lose=long:10'], 'The variants are: control, short'],
+    [['--experiment=loan-steps', '--visitors=5', '--lose=short:101'], 'name a variant and a percentage'],
+    [['--experiment=donate-amounts', '--visitors=5'], 'No page of the demo site matches the page rule of "donate-amounts"'],
+]);

@@ -1,0 +1,121 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Support;
+
+use Facebook\WebDriver\Remote\RemoteWebDriver;
+use Facebook\WebDriver\Remote\RemoteWebElement;
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys;
+
+/** The served copy in headless Chromium. */
+abstract class BrowserTestCase extends ServedTestCase
+{
+    private ?Chrome $chrome = null;
+
+    protected function tearDown(): void
+    {
+        $this->chrome?->quit();
+        $this->chrome = null;
+    }
+
+    /** A browser with a fresh profile. */
+    protected function open(int $width = 1280): RemoteWebDriver
+    {
+        return ($this->chrome ??= new Chrome())->open($width);
+    }
+
+    protected function signIn(int $width = 1280): RemoteWebDriver
+    {
+        $browser = $this->open($width);
+        $browser->get($this->origin().'/');
+        $this->fill($browser, 'E-mail address', 'ines@larkhollow.example');
+        $this->fill($browser, 'Password', (string) getenv('PELLIX_TEST_PASSWORD'));
+        $this->press($browser, 'Sign in');
+        $this->see($browser, 'Make an experiment');
+
+        return $browser;
+    }
+
+    /** The control that a label belongs to. */
+    protected function field(RemoteWebDriver $browser, string $label, int $which = 0): RemoteWebElement
+    {
+        return $this->await($browser, function () use ($browser, $label, $which) {
+            $labels = $browser->findElements(WebDriverBy::xpath("//label[normalize-space()='{$label}']"));
+
+            return isset($labels[$which]) ? $browser->findElement(WebDriverBy::id((string) $labels[$which]->getAttribute('for'))) : null;
+        }, "the field {$label}");
+    }
+
+    protected function fill(RemoteWebDriver $browser, string $label, string $text, int $which = 0): void
+    {
+        $field = $this->field($browser, $label, $which);
+        $field->sendKeys([WebDriverKeys::CONTROL, 'a'])->sendKeys($text);
+    }
+
+    /** Presses the button, or follows the link, with this name. */
+    protected function press(RemoteWebDriver $browser, string $name): void
+    {
+        $this->await($browser, function () use ($browser, $name) {
+            $path = "//*[self::button or self::a][normalize-space()='{$name}' or @aria-label='{$name}']";
+            $shown = array_filter($browser->findElements(WebDriverBy::xpath($path)), fn ($one) => $one->isDisplayed());
+            // A dialog's button is the last of its name.
+            end($shown) !== false && end($shown)->click();
+
+            return $shown !== [] ? true : null;
+        }, "the button {$name}");
+    }
+
+    protected function see(RemoteWebDriver $browser, string $text, int $seconds = 15): void
+    {
+        $this->await($browser, fn () => str_contains($this->text($browser), $text) ?: null, "the text \"{$text}\"", $seconds);
+        expect($this->text($browser))->toContain($text);
+    }
+
+    /** What a person reads, with plain spaces. */
+    protected function text(RemoteWebDriver $browser, string $css = 'body'): string
+    {
+        return str_replace(["\u{202f}", "\u{a0}"], ' ', $browser->findElement(WebDriverBy::cssSelector($css))->getText());
+    }
+
+    /**
+     * @template T
+     *
+     * @param callable(): ?T $probe
+     *
+     * @return T
+     */
+    protected function await(RemoteWebDriver $browser, callable $probe, string $what, int $seconds = 15): mixed
+    {
+        $until = microtime(true) + $seconds;
+        do {
+            try {
+                $found = $probe();
+                if ($found !== null) {
+                    return $found;
+                }
+            } catch (\Facebook\WebDriver\Exception\WebDriverException) {
+                // The page is being drawn anew; look again.
+            }
+            usleep(100_000);
+        } while (microtime(true) < $until);
+
+        $this->fail("Waited {$seconds} s for {$what} at {$browser->getCurrentURL()}. The page reads:\n{$this->text($browser)}");
+    }
+
+    /** @return list<string> what axe-core finds wrong, of impact serious or critical */
+    protected function axe(RemoteWebDriver $browser): array
+    {
+        $browser->executeScript((string) file_get_contents(dirname(__DIR__, 2).'/node_modules/axe-core/axe.min.js'));
+        $violations = $browser->executeAsyncScript(
+            'const done = arguments[0]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
+        );
+        $grave = array_filter($violations, static fn (array $one): bool => in_array($one['impact'], ['serious', 'critical'], true));
+
+        return array_values(array_map(static fn (array $one): string => "{$one['id']}: {$one['help']}: ".implode(' | ', array_map(
+            static fn (array $node): string => $node['html'],
+            $one['nodes'],
+        )), $grave));
+    }
+}
