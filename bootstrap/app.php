@@ -13,7 +13,8 @@ use Illuminate\Http\Request;
  */
 $data = getenv('PELLIX_DATA') ?: dirname(__DIR__).'/var/main';
 foreach (['CONFIG', 'ROUTES', 'EVENTS', 'SERVICES', 'PACKAGES'] as $cache) {
-    $_ENV["APP_{$cache}_CACHE"] = $data.'/cache/'.strtolower($cache).'.php';
+    // Both, since a variable that was inherited from a parent process stands in one of them.
+    $_SERVER["APP_{$cache}_CACHE"] = $_ENV["APP_{$cache}_CACHE"] = $data.'/cache/'.strtolower($cache).'.php';
 }
 
 $app = Application::configure(basePath: dirname(__DIR__))

@@ -11,14 +11,11 @@ use Illuminate\Support\Facades\DB;
 use Pellix\Core\Chain\Observations;
 
 /** Observations of experiments, gathered again only when something has arrived or changed. */
-final class Readings
+final readonly class Readings
 {
     private const KEPT_SECONDS = 900;
 
-    /** @var array<int, string> site id => what has arrived so far */
-    private array $arrived = [];
-
-    public function __construct(private readonly Observer $observer, private readonly Repository $cache)
+    public function __construct(private Observer $observer, private Repository $cache)
     {
     }
 
@@ -48,6 +45,6 @@ final class Readings
     {
         $newest = static fn (string $table): int => (int) DB::table($table)->where('site_id', $site)->orderByDesc('id')->value('id');
 
-        return $this->arrived[$site] ??= "{$newest('events')}:{$newest('rejected_events')}";
+        return "{$newest('events')}:{$newest('rejected_events')}";
     }
 }

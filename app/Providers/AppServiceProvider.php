@@ -16,9 +16,13 @@ class AppServiceProvider extends ServiceProvider
         JsonResource::withoutWrapping();
 
         // Guessing a password is slow for one person and for one address.
-        RateLimiter::for('sign-in', static fn (Request $request): array => [
-            Limit::perMinute(5)->by('person:'.Str::lower($request->string('email')->limit(200, ''))),
-            Limit::perMinute(30)->by('address:'.$request->ip()),
-        ]);
+        RateLimiter::for('sign-in', static function (Request $request): array {
+            $email = $request->input('email');
+
+            return [
+                Limit::perMinute(5)->by('person:'.(is_string($email) ? Str::lower(Str::limit($email, 200, '')) : '')),
+                Limit::perMinute(30)->by('address:'.$request->ip()),
+            ];
+        });
     }
 }

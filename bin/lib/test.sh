@@ -28,7 +28,7 @@ run_test() {
 
     use_data_folder "$PELLIX_ROOT/var/test"
     claim_data_folder
-    trap 'trap - EXIT; stop_services; exit 130' INT TERM HUP
+    trap 'trap - EXIT; kill "${tests:-}" 2>/dev/null; stop_services; exit 130' INT TERM HUP
     trap 'stop_services' EXIT
 
     if [ $# -eq 0 ]; then
@@ -42,7 +42,10 @@ run_test() {
     # The word filters by name; everything runs without one.
     local filter=()
     [ $# -gt 0 ] && filter=(--filter "$1")
-    vendor/bin/pest "${filter[@]}" --log-junit "$PELLIX_DATA/junit.xml" || failed+=("Pest")
+    # In the background, since bash hears no signal while it waits for a command in the foreground.
+    vendor/bin/pest "${filter[@]}" --log-junit "$PELLIX_DATA/junit.xml" &
+    tests=$!
+    wait "$tests" || failed+=("Pest")
     if [ ${#failed[@]} -gt 0 ]; then
         say ""
         say "Failed: ${failed[*]}"

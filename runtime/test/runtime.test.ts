@@ -27,7 +27,13 @@ const EXPERIMENT: Experiment = {
 };
 
 let sent: Sent[];
-/** The runtime of one test must not watch the page of the next. */
+/** The runtime of one test must not watch the page of the next, nor hear of its leaving. */
+const listeners: [string, EventListenerOrEventListenerObject][] = [];
+const listen = window.addEventListener.bind(window);
+window.addEventListener = (type: string, listener: EventListenerOrEventListenerObject) => {
+    listeners.push([type, listener]);
+    listen(type, listener);
+};
 const observers: MutationObserver[] = [];
 const Original = MutationObserver;
 window.MutationObserver = class extends Original {
@@ -71,6 +77,7 @@ beforeEach(() => {
 
 afterEach(() => {
     vi.useRealTimers();
+    listeners.splice(0).forEach(([type, listener]) => removeEventListener(type, listener));
     observers.splice(0).forEach((observer) => observer.disconnect());
     delete window.pellix;
     delete window.pellixSite;

@@ -41,7 +41,7 @@ abstract class FeatureTestCase extends TestCase
     }
 
     /** Calls the API as a person, and holds the answer against docs/openapi.yaml. */
-    protected function as(?User $user, string $method, string $path, array $body = []): TestResponse
+    public function as(?User $user, string $method, string $path, array $body = []): TestResponse
     {
         if ($user !== null) {
             $this->actingAs($user, 'sanctum');
