@@ -125,7 +125,7 @@ final readonly class Observer
         $assigner = $declared->assigner();
         $differing = array_filter(
             $newest,
-            static fn (string $variant, string|int $visitor): bool => $assigner->assign((string) $visitor)->variant !== $variant,
+            static fn (string $variant, string|int $visitor): bool => $assigner->variantOf((string) $visitor) !== $variant,
             ARRAY_FILTER_USE_BOTH,
         );
 

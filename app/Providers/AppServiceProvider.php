@@ -8,6 +8,7 @@ use Illuminate\Http\Resources\Json\JsonResource;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 use Illuminate\Support\Str;
+use Symfony\Component\HttpFoundation\Response;
 
 class AppServiceProvider extends ServiceProvider
 {
@@ -15,13 +16,14 @@ class AppServiceProvider extends ServiceProvider
     {
         JsonResource::withoutWrapping();
 
-        // Guessing a password is slow for one person and for one address.
-        RateLimiter::for('sign-in', static function (Request $request): array {
+        // Guessing a password is slow for one person and for one address; signing in again and again is not.
+        $failed = static fn (Response $response): bool => $response->getStatusCode() === 422;
+        RateLimiter::for('sign-in', static function (Request $request) use ($failed): array {
             $email = $request->input('email');
 
             return [
-                Limit::perMinute(5)->by('person:'.(is_string($email) ? Str::lower(Str::limit($email, 200, '')) : '')),
-                Limit::perMinute(30)->by('address:'.$request->ip()),
+                Limit::perMinute(5)->after($failed)->by('person:'.(is_string($email) ? Str::lower(Str::limit($email, 200, '')) : '')),
+                Limit::perMinute(30)->after($failed)->by('address:'.$request->ip()),
             ];
         });
     }

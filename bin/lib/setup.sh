@@ -12,7 +12,7 @@ TEST_NEEDS=(chromium=chromium chromedriver=chromium-driver Rscript=r-base-core p
 
 has() {
     case "$1" in
-        php:*) command -v php >/dev/null && php -m | grep -qix "${1#php:}" ;;
+        php:*) command -v php >/dev/null && php -r 'exit(extension_loaded($argv[1]) ? 0 : 1);' "${1#php:}" ;;
         php-fpm) [ -n "$(php_fpm)" ] ;;
         *) command -v "$1" >/dev/null ;;
     esac

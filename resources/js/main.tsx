@@ -13,6 +13,15 @@ import { ExperimentPage } from './experiments/ExperimentPage';
 import './styles.css';
 import { Wiring } from './wiring/Wiring';
 
+/** What is left to say when a view cannot be drawn at all. */
+function Broken() {
+    return (
+        <main className="p-6" role="alert">
+            <p>This view could not be drawn. Reload the page; if it happens again, the address above tells where.</p>
+        </main>
+    );
+}
+
 /** From `/` to the first site of whoever is signed in. */
 function FirstSite() {
     const session = useSession();
@@ -28,11 +37,12 @@ function FirstSite() {
 }
 
 const router = createBrowserRouter([
-    { path: '/', element: <FirstSite /> },
+    { path: '/', element: <FirstSite />, errorElement: <Broken /> },
     { path: '/sign-in', element: <SignIn /> },
     {
         path: '/sites/:site',
         element: <Shell />,
+        errorElement: <Broken />,
         children: [
             { index: true, element: <Navigate to="bench" replace /> },
             { path: 'bench', element: <Bench /> },

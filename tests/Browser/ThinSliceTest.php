@@ -18,7 +18,7 @@ it('runs one experiment from snippet to verdict', function () {
     $this->fill($desk, 'New text', 'Come & mend');
     $this->press($desk, 'Add a variant');
     $this->fill($desk, 'Variant 2: name', 'Green');
-    $this->press($desk, 'Variant 2, change 1: kind');
+    $this->press($desk, 'Variant 2, change 1: kind: Text');
     $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='Style']"))->click();
     $this->fill($desk, 'Elements (CSS selector)', 'main h1', 1);
     $this->fill($desk, 'Property', 'color');
@@ -57,11 +57,14 @@ it('runs one experiment from snippet to verdict', function () {
             ->and($visitor->manage()->getCookieNamed('plx_variants')->getValue())->toContain("workshops-in-two-words~{$first}");
         if ($i % 4 === 0) {
             $visitor->get($this->demo().'/donate/thanks');
-            usleep(100_000);
+            $this->await($visitor, fn () => $visitor->executeScript('return window.pellix && window.pellix.running'), 'the runtime', 5);
         }
         $shown[] = [$first, $i % 4 === 0];
-        // Leaving sends what is still waiting.
+        // Leaving sends what is still waiting; a browser that is killed at once would take it along.
+        $id = $visitor->manage()->getCookieNamed('plx_visitor')->getValue();
         $visitor->get('about:blank');
+        $views = $i % 4 === 0 ? 3 : 2;
+        $this->await($visitor, fn () => (int) $this->scalar('select count(*) from events where visitor = ? and name = "page_view"', $id) === $views ?: null, "{$views} page views");
         $visitor->quit();
     }
 

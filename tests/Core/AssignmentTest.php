@@ -99,3 +99,15 @@ it('refuses what nobody could be assigned with', function (callable $make, strin
     'two controls' => [fn () => Variants::of([Variant::of('a', 1, true), Variant::of('b', 1, true)]), '1.control:'],
     'a key with a space' => [fn () => Variant::of('a b', 1), 'key:'],
 ]);
+
+it('decides at the very edge of a stretch as the fractions do', function () {
+    $this->limitTo(300)->forAll(Generator\choose(1, 1000), Generator\choose(1, 1000), Generator\int())->then(function (int $a, int $b, int $unit) {
+        // A weight that puts the edge exactly on this unit's hash: the hash itself is not below it.
+        $h = UnitInterval::place("s:variant:{$unit}");
+        $on = assigner('s', 1, ['a' => $h, 'b' => 1 - $h]);
+        expect($on->variantOf((string) $unit))->toBe($h / ($h + (1 - $h)) > $h ? 'a' : 'b');
+        $share = UnitInterval::place("s:share:{$unit}");
+        expect(assigner('s', $share, ['a' => $a, 'b' => $b])->variantOf((string) $unit))->toBeNull()
+            ->and(assigner('s', min(1, $share + 2 ** -32), ['a' => $a, 'b' => $b])->variantOf((string) $unit))->not->toBeNull();
+    });
+});

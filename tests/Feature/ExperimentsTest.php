@@ -24,6 +24,7 @@ function published(Site $site): ?array
 }
 
 beforeEach(function () {
+    Illuminate\Support\Facades\File::deleteDirectory(config('pellix.published'));
     $this->site = $this->makeSite();
     $this->person = $this->makePerson($this->site);
     $this->path = "/api/sites/{$this->site->key}/experiments";

@@ -61,9 +61,14 @@ abstract class BrowserTestCase extends ServedTestCase
             $path = "//*[self::button or self::a][normalize-space()='{$name}' or @aria-label='{$name}']";
             $shown = array_filter($browser->findElements(WebDriverBy::xpath($path)), fn ($one) => $one->isDisplayed());
             // A dialog's button is the last of its name.
-            end($shown) !== false && end($shown)->click();
+            $button = end($shown);
+            if ($button === false) {
+                return null;
+            }
+            $browser->executeScript('arguments[0].scrollIntoView({ block: "center" }); return null;', [$button]);
+            $button->click();
 
-            return $shown !== [] ? true : null;
+            return true;
         }, "the button {$name}");
     }
 

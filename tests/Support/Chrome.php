@@ -26,9 +26,7 @@ final class Chrome
         fclose($socket);
         $this->driver = new Process(['chromedriver', "--port={$this->port}", '--log-level=SEVERE'], timeout: null);
         $this->driver->start();
-        for ($i = 0; $i < 100 && ! @fsockopen('127.0.0.1', $this->port); $i++) {
-            usleep(50_000);
-        }
+        $this->driver->waitUntil(static fn (string $type, string $text): bool => str_contains($text, 'started successfully'));
     }
 
     public function open(int $width = 1280, int $height = 800): RemoteWebDriver

@@ -33,7 +33,7 @@ final class OpenApi
 
             return;
         }
-        $result = self::validator()->validate(json_decode($body), self::ID.'#'.strtr($pointer, ['{' => '%7B', '}' => '%7D'])."/content/application~1json/schema");
+        $result = self::validator()->validate(json_decode($body), self::ID.'#'.strtr($pointer, ['{' => '%7B', '}' => '%7D']).'/content/application~1json/schema');
         Assert::assertTrue($result->isValid(), $result->isValid() ? '' : "{$method} {$path} {$status}: ".json_encode((new ErrorFormatter())->format($result->error()))."\n{$body}");
     }
 

@@ -126,7 +126,7 @@ final class DemoSite
         foreach ($running as $one) {
             $lose = $one['fault']['lose'] ?? null;
             if ($lose !== null && $one['declared']->pages->matches($event['url'])
-                && $one['declared']->assigner()->assign($event['visitor'])->variant === $lose[0]
+                && $one['declared']->assigner()->variantOf($event['visitor']) === $lose[0]
                 && crc32('lost'.$event['visitor']) / 4294967296 < $lose[1]) {
                 return true;
             }

@@ -81,7 +81,7 @@ final class Simulation
     {
         for ($i = 0; $i < $visitors; $i++) {
             $visitor = $this->dice->id();
-            $variant = $this->experiment->assigner()->assign($visitor)->variant;
+            $variant = $this->experiment->assigner()->variantOf($visitor);
             $lost = $this->lose !== null && $variant === $this->lose[0] && $this->dice->chance($this->lose[1]);
             $this->result['lost'] += $lost ? 1 : 0;
             foreach ($this->beacons($visitor, $variant) as $events) {

@@ -65,7 +65,7 @@ function StageFilter({ all, chosen }: { all: Experiment[]; chosen: string | null
                     key={stage}
                     to={stage ? `?state=${stage}` : '?'}
                     aria-current={stage === chosen ? 'true' : undefined}
-                    className="text-accent underline-offset-4 hover:underline aria-[current]:font-semibold aria-[current]:text-ink"
+                    className="inline-block py-0.5 leading-6 text-accent underline-offset-4 hover:underline aria-[current]:font-semibold aria-[current]:text-ink"
                 >
                     {stage ?? 'all'} {stage ? all.filter((one) => one.state === stage).length : all.length}
                 </Link>
@@ -93,7 +93,9 @@ function Rows({ rows }: { rows: [Experiment, Chain | undefined][] }) {
     const body = useRef<HTMLTableSectionElement>(null);
     const move = (step: number): void => setAt((now) => Math.min(rows.length - 1, Math.max(0, now + step)));
     useKeys({ j: () => move(1), k: () => move(-1), Enter: () => at >= 0 && navigate(address.experiment(site, rows[at][0].key)) });
-    useEffect(() => body.current?.children[at]?.scrollIntoView({ block: 'nearest' }), [at]);
+    useEffect(() => {
+        body.current?.children[at]?.scrollIntoView({ block: 'nearest' });
+    }, [at]);
 
     return (
         <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Experiments">

@@ -9,12 +9,17 @@ interface Props<T extends string> {
     className?: string;
 }
 
-/** One of a few; the label is read out, not shown. */
+/** One of a few; the label is read out together with what is chosen, not shown. */
 export function Choice<T extends string>({ label, value, options, onChange, className = '' }: Props<T>) {
+    const chosen = options.find((option) => option.value === value)?.label ?? '';
+
     return (
         <Listbox value={value} onChange={onChange}>
-            <ListboxButton aria-label={label} className={`${BOX} flex items-center justify-between gap-2 text-left ${className}`}>
-                {options.find((option) => option.value === value)?.label}
+            <ListboxButton
+                aria-label={`${label}: ${chosen}`}
+                className={`${BOX} flex items-center justify-between gap-2 text-left ${className}`}
+            >
+                {chosen}
                 <svg viewBox="0 0 10 6" width="10" height="6" aria-hidden="true">
                     <path d="m1 1 4 4 4-4" fill="none" stroke="currentColor" strokeWidth="1.5" />
                 </svg>
