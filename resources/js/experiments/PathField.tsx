@@ -25,7 +25,7 @@ export function PathField({ label, hosts, op, path, error, onChange }: Props) {
 
     return (
         <div className="grid grid-cols-[9.5rem_1fr] items-start gap-2">
-            <div className="pt-[1.7rem]">
+            <div className="pt-[1.58rem]">
                 <Choice label={`${label}: how it compares`} value={op} options={PATH_OPS} onChange={(next) => onChange(next, path)} />
             </div>
             <TextField

@@ -87,7 +87,7 @@ function ChangeFields({ change, name, at, errors, onChange, onRemove }: ChangePr
             aria-label={name}
             className="mt-2 grid items-start gap-2 border-t border-line pt-2 sm:grid-cols-[6.5rem_1fr_1fr_auto]"
         >
-            <div className="sm:pt-[1.7rem]">
+            <div className="sm:pt-[1.58rem]">
                 <Choice
                     label={`${name}: kind`}
                     value={change.kind}
@@ -125,7 +125,7 @@ function ChangeFields({ change, name, at, errors, onChange, onRemove }: ChangePr
                     onChange={(event) => onChange({ ...change, value: event.target.value })}
                 />
             </div>
-            <div className="sm:pt-[1.65rem]">
+            <div className="sm:pt-[1.6rem]">
                 <Button onClick={onRemove} aria-label={`Remove ${name}`}>
                     Remove
                 </Button>

@@ -70,7 +70,7 @@ function Spine({ state }: { state: LinkState }) {
     return (
         <div className="relative flex items-center justify-center max-md:order-1 max-md:row-span-2 max-md:items-start max-md:pt-3">
             <span aria-hidden="true" className="absolute top-1/2 h-px w-full bg-line max-md:hidden" />
-            <span className="relative bg-ground px-1.5">
+            <span className="relative bg-ground px-1.5 max-md:px-0">
                 <StateMark state={state} size={26} />
             </span>
         </div>
