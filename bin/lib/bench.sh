@@ -9,13 +9,6 @@ run_bench() {
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"
-    start_database
-    write_settings "$port" "$demo_port"
-    step "demo data"
-    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force --seed
-    done_step
-    prepare_application
-    quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
-    start_web "$port" "$demo_port"
+    serve_fresh_demo "$port" "$demo_port"
     php "$PELLIX_ROOT/bin/bench.php" "http://localhost:$port" "$(secret demo 6)"
 }

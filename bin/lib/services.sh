@@ -135,3 +135,15 @@ start_web() {
     done
     die "The web server did not answer; see $PELLIX_DATA/log/nginx.log and php-fpm.log"
 }
+
+# serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements
+serve_fresh_demo() {
+    start_database
+    write_settings "$1" "$2"
+    step "demo data"
+    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force --seed
+    done_step
+    prepare_application
+    quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
+    start_web "$1" "$2"
+}

@@ -58,17 +58,10 @@ serve_for_tests() {
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"
-    start_database
+    serve_fresh_demo "$port" "$demo_port"
     mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" -e "
         CREATE DATABASE IF NOT EXISTS pellix_feature CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
         GRANT ALL ON pellix_feature.* TO pellix@localhost;"
-    write_settings "$port" "$demo_port"
-    step "demo data"
-    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force --seed
-    done_step
-    prepare_application
-    quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
-    start_web "$port" "$demo_port"
 
     mkdir -p "$PELLIX_DATA"/feature/{cache,storage/framework/views,storage/logs}
     sed -e 's/^DB_DATABASE=.*/DB_DATABASE=pellix_feature/' -e 's/^APP_ENV=.*/APP_ENV=testing/' -e 's/^CACHE_STORE=.*/CACHE_STORE=array/' \

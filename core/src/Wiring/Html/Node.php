@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Wiring\Html;
+
+/** Something on a page that an inspection looks at: an element, a comment or a text, with where it ends up. */
+final readonly class Node
+{
+    /**
+     * @param string                $name       element name; `#comment` or `#text`
+     * @param 'head'|'body'         $place      the part of the document that a browser puts it into
+     * @param string|null           $inside     an element that keeps it from taking effect: `template`
+     * @param int                   $offset     bytes from the start of the text
+     * @param array<string, string> $attributes
+     * @param string                $text       what a script, a comment or a raw element holds, as it is written
+     */
+    public function __construct(
+        public string $name,
+        public string $place,
+        public ?string $inside,
+        public int $offset,
+        public array $attributes = [],
+        public string $text = '',
+    ) {
+    }
+
+    public function attribute(string $name): ?string
+    {
+        return $this->attributes[$name] ?? null;
+    }
+}
