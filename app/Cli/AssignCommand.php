@@ -6,9 +6,6 @@ namespace App\Cli;
 
 use Pellix\Core\Assignment\Assigner;
 use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Experiments\InvalidExperiment;
-use Pellix\Core\Formats\InvalidJson;
-use Pellix\Core\Formats\JsonDocument;
 
 /** `bin/pellix assign --experiment=FILE --json` : unit ids on standard input, one a line, to NDJSON. */
 final class AssignCommand
@@ -42,21 +39,8 @@ final class AssignCommand
         if ($file === '') {
             throw new BadUsage('Name the experiment file: --experiment=FILE');
         }
-        $text = is_file($file) && is_readable($file) ? file_get_contents($file) : false;
-        if ($text === false) {
-            throw new BadUsage("{$file}: this file cannot be read.");
-        }
-        try {
-            $document = JsonDocument::parse($text);
-            try {
-                return Experiment::read($document->value);
-            } catch (InvalidExperiment $e) {
-                $field = $e->field === '' ? '' : " field {$e->field}:";
-                throw new BadUsage("{$file}: line {$document->lineOf($e->field)}:{$field} {$e->getMessage()}");
-            }
-        } catch (InvalidJson $e) {
-            throw new BadUsage("{$file}: {$e->getMessage()}");
-        }
+
+        return JsonFile::read($file, Experiment::read(...));
     }
 
     /**

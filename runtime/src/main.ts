@@ -17,6 +17,8 @@ declare global {
     interface Window {
         pellixSite?: Configuration;
         pellix?: Api;
+        /** The flicker guard's (core/src/Wiring/Guard.php), where the page has one. */
+        pellixShow?: () => void;
     }
 }
 
@@ -38,6 +40,7 @@ function run(configuration: Configuration): void {
     // Without a lasting id a visitor would change variants from page to page; on a foreign host the page is a copy.
     const shown = person.lasting && onOwnHost ? configuration.experiments.flatMap((e) => enter(e, person, sender)) : [];
 
+    showWhenChanged(shown);
     listen(sender);
     const leave = (): void =>
         safely(() => {
@@ -51,6 +54,17 @@ function run(configuration: Configuration): void {
         });
     addEventListener('pagehide', leave);
     document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && leave());
+}
+
+/** Lets the flicker guard go as soon as there is nothing left to hide, at the latest when the page has been read. */
+function showWhenChanged(shown: Shown[]): void {
+    const show = (): void => safely(() => window.pellixShow?.());
+    const pending = shown.filter(({ applied }) => applied.missing().length > 0);
+    if (pending.length === 0 || document.readyState !== 'loading') {
+        show();
+    } else {
+        document.addEventListener('DOMContentLoaded', show, { once: true });
+    }
 }
 
 interface Shown {

@@ -7,6 +7,9 @@ namespace Pellix\Core\Wiring;
 /** The code that a specialist puts on every page of a site. */
 final class Snippet
 {
+    /** The address of the file that a snippet loads, as far as its path: `/s/plx_….js`. */
+    public const FILE = '~/s/(plx_[a-z0-9]{16})\.js~';
+
     /**
      * The loader. It queues calls until the runtime has come, holds nothing up and asks for one file.
      *
@@ -24,6 +27,7 @@ final class Snippet
               (function (script) {
                 script.async = true;
                 script.src = {$source};
+                script.onerror = window.pellixShow;
                 document.head.appendChild(script);
               })(document.createElement("script"));
             </script>

@@ -37,6 +37,8 @@ export function Wiring() {
                         <dd>The page never waits for Pellix. If Pellix cannot be reached, nothing happens.</dd>
                         <dt className="font-mono text-sm">script.src = …</dt>
                         <dd>One file: the runtime, and the experiments that are running now.</dd>
+                        <dt className="font-mono text-sm">script.onerror = …</dt>
+                        <dd>Shows the page at once if that file cannot be loaded and a flicker guard hides the page.</dd>
                     </dl>
                     <h2 className="mt-8 mb-2 font-semibold">Is it there?</h2>
                     <p className="max-w-3xl">

@@ -9,6 +9,28 @@ final class Encoding
 {
     private const PRESCANNED = 1024;
 
+    /** Labels of WHATWG Encoding, 4.2, for the encodings that mbstring reads. Latin-1 is windows-1252 there too. */
+    private const LABELS = [
+        'UTF-8' => ['utf-8', 'utf8', 'unicode-1-1-utf-8'],
+        'UTF-16LE' => ['utf-16', 'utf-16le', 'unicode'],
+        'UTF-16BE' => ['utf-16be'],
+        'Windows-1252' => ['windows-1252', 'cp1252', 'iso-8859-1', 'iso8859-1', 'iso_8859-1', 'latin1', 'l1', 'ascii', 'us-ascii'],
+        'Windows-1251' => ['windows-1251', 'cp1251'],
+        'Windows-1254' => ['windows-1254', 'cp1254', 'iso-8859-9', 'latin5'],
+        'ISO-8859-2' => ['iso-8859-2', 'iso8859-2', 'latin2', 'l2'],
+        'ISO-8859-5' => ['iso-8859-5', 'cyrillic'],
+        'ISO-8859-7' => ['iso-8859-7', 'greek'],
+        'ISO-8859-15' => ['iso-8859-15', 'latin9'],
+        'KOI8-R' => ['koi8-r', 'koi8'],
+        'KOI8-U' => ['koi8-u'],
+        'SJIS-win' => ['shift_jis', 'shift-jis', 'sjis', 'windows-31j'],
+        'EUC-JP' => ['euc-jp'],
+        'ISO-2022-JP' => ['iso-2022-jp'],
+        'UHC' => ['euc-kr', 'ks_c_5601-1987', 'windows-949'],
+        'GB18030' => ['gb18030', 'gbk', 'gb2312'],
+        'BIG-5' => ['big5', 'big5-hkscs'],
+    ];
+
     /**
      * UTF-8, with every line break a "\n" (WHATWG HTML, 13.2.3).
      *
@@ -48,15 +70,12 @@ final class Encoding
         return null;
     }
 
-    private static function known(?string $name): ?string
+    private static function known(?string $label): ?string
     {
-        $name = trim((string) $name, " \t\"';");
-        foreach (mb_list_encodings() as $encoding) {
-            foreach ([$encoding, ...mb_encoding_aliases($encoding)] as $alias) {
-                if ($name !== '' && strcasecmp($alias, $name) === 0) {
-                    // Browsers read Latin-1 as windows-1252 (WHATWG Encoding, 4.2).
-                    return in_array($encoding, ['ISO-8859-1', 'ASCII'], true) ? 'Windows-1252' : $encoding;
-                }
+        $label = strtolower(trim((string) $label, " \t\n\f\r\"';"));
+        foreach (self::LABELS as $encoding => $labels) {
+            if (in_array($label, $labels, true)) {
+                return $encoding;
             }
         }
 

@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cli;
+
+use Pellix\Core\Wiring\Html\Encoding;
+use Pellix\Core\Wiring\Inspection\Expectation;
+use Pellix\Core\Wiring\Inspection\Finding;
+use Pellix\Core\Wiring\Inspection\Inspector;
+use Pellix\Core\Wiring\Inspection\Report;
+use Pellix\Core\Wiring\InvalidWiring;
+
+/** `bin/pellix inspect FILE|DIRECTORY --key=plx_… [--expect=FILE] --json` */
+final class InspectCommand
+{
+    private const MOST_BYTES = 5_000_000;
+
+    /**
+     * @param list<string> $arguments
+     * @param resource     $out
+     * @param resource     $err
+     *
+     * @return int 0 fine, 1 a blocker was found, 2 bad input; pages that can be inspected are, even where others cannot
+     */
+    public static function run(array $arguments, $out, $err): int
+    {
+        try {
+            $line = CommandLine::parse($arguments, ['key', 'expect'], ['json']);
+            $expected = self::expectation($line);
+            $files = self::files($line->words);
+        } catch (BadUsage $e) {
+            fwrite($err, "inspect: {$e->getMessage()}\n");
+
+            return 2;
+        }
+        $exit = 0;
+        foreach ($files as $file) {
+            try {
+                $report = Inspector::inspect(Encoding::decode(self::bytes($file)), $expected);
+                fwrite($out, $line->has('json') ? self::json($file, $report) : self::words($file, $report));
+                $exit = max($exit, $report->verdict() === 'broken' ? 1 : 0);
+            } catch (BadUsage $e) {
+                fwrite($err, "inspect: {$e->getMessage()}\n");
+                $exit = 2;
+            }
+        }
+
+        return $exit;
+    }
+
+    private static function expectation(CommandLine $line): Expectation
+    {
+        $key = $line->value('key') ?? throw new BadUsage('Say whose snippet is looked for: --key=plx_…');
+        $file = $line->value('expect');
+        try {
+            return $file === null ? Expectation::of($key) : JsonFile::read($file, static fn (mixed $json): Expectation => Expectation::read($key, $json));
+        } catch (InvalidWiring $e) {
+            throw new BadUsage("--{$e->field}: {$e->getMessage()}");
+        }
+    }
+
+    /**
+     * @param list<string> $words
+     *
+     * @return list<string>
+     */
+    private static function files(array $words): array
+    {
+        if (count($words) !== 1) {
+            throw new BadUsage('Name one file or one folder with pages.');
+        }
+        [$path] = $words;
+        if (! is_dir($path)) {
+            return [$path];
+        }
+        $files = [];
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($path, \FilesystemIterator::SKIP_DOTS)) as $file) {
+            /** @var \SplFileInfo $file */
+            if (in_array(strtolower($file->getExtension()), ['html', 'htm', 'xhtml'], true)) {
+                $files[] = $file->getPathname();
+            }
+        }
+        sort($files);
+
+        return $files === [] ? throw new BadUsage("{$path}: this folder has no .html, .htm or .xhtml file.") : $files;
+    }
+
+    private static function bytes(string $file): string
+    {
+        if (str_ends_with(strtolower($file), '.har')) {
+            throw new BadUsage("{$file}: HAR captures are not read in this version; save the page as HTML.");
+        }
+        if (is_file($file) && filesize($file) > self::MOST_BYTES) {
+            throw new BadUsage("{$file}: a page may have ".self::MOST_BYTES.' bytes.');
+        }
+
+        return JsonFile::text($file);
+    }
+
+    private static function json(string $file, Report $report): string
+    {
+        return json_encode(['source' => $file, ...$report->toArray()], JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
+    }
+
+    private static function words(string $file, Report $report): string
+    {
+        $lines = array_map(
+            static fn (Finding $f): string => "{$file}:{$f->line}:{$f->column}: {$f->severity} {$f->code}: {$f->message} {$f->fix}\n",
+            $report->findings,
+        );
+
+        return $lines === [] ? "{$file}: sound\n" : implode('', $lines);
+    }
+}

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Wiring;
+
+/** The flicker guard: hides the page for a bounded time, so that nobody sees a change happen. */
+final class Guard
+{
+    public const DEFAULT_MILLISECONDS = 1500;
+
+    public const SHORTEST_MILLISECONDS = 500;
+
+    public const LONGEST_MILLISECONDS = 4000;
+
+    /**
+     * The inline text, which stands before the snippet. The runtime shows the page when its changes are made; the snippet
+     * does when the runtime cannot be loaded; and the guard itself when the time is over, whatever happened.
+     *
+     * @throws InvalidWiring
+     */
+    public static function text(int $milliseconds = self::DEFAULT_MILLISECONDS): string
+    {
+        if ($milliseconds < self::SHORTEST_MILLISECONDS || $milliseconds > self::LONGEST_MILLISECONDS) {
+            throw new InvalidWiring('A flicker guard hides the page for 500 to 4000 ms.', 'milliseconds');
+        }
+
+        return <<<HTML
+            <script data-pellix-guard>
+              (function (style) {
+                style.textContent = "body { opacity: 0 !important }";
+                document.head.appendChild(style);
+                window.pellixShow = function () { style.remove() };
+                setTimeout(window.pellixShow, {$milliseconds});
+              })(document.createElement("style"));
+            </script>
+            HTML;
+    }
+}

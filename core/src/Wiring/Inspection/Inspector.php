@@ -1,0 +1,254 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Wiring\Inspection;
+
+use Pellix\Core\Wiring\Guard;
+use Pellix\Core\Wiring\Html\Node;
+use Pellix\Core\Wiring\Html\PageReader;
+
+/** Inspects one page: whether the snippet stands on it, once, in its place and unharmed, and the tags that must be there. */
+final class Inspector
+{
+    private const FIX = 'Copy the snippet from Wiring again and paste it, as it is, into the head, before other scripts.';
+
+    private readonly Places $places;
+
+    /** @var list<Finding> */
+    private array $findings = [];
+
+    /** @var list<SnippetCopy> copies that a browser takes as scripts */
+    private array $copies = [];
+
+    /** @var list<array{string, string, Node}> code, message, place: copies that no browser runs */
+    private array $dead = [];
+
+    /** @var list<Node> guards */
+    private array $guards = [];
+
+    /** @var list<array{string, int}> policies in force, with the offset from which on */
+    private array $policies;
+
+    /** The first script or style sheet that everything after it waits for. */
+    private ?Node $blocking = null;
+
+    /** @var array<string, list<Node>> tag key => where it stands */
+    private array $tags = [];
+
+    private bool $isHtml = false;
+
+    private function __construct(private readonly string $html, private readonly Expectation $expected)
+    {
+        $this->places = new Places($html);
+        $this->policies = $expected->policy === null ? [] : [[$expected->policy, 0]];
+    }
+
+    /** @param string $html UTF-8, as `Html\Encoding::decode()` gives it */
+    public static function inspect(string $html, Expectation $expected): Report
+    {
+        return (new self($html, $expected))->report();
+    }
+
+    private function report(): Report
+    {
+        foreach (PageReader::nodes($this->html) as $node) {
+            $this->take($node);
+        }
+        if (! $this->isHtml) {
+            return new Report([$this->places->finding('page.not-html', 'blocker', 0, 'This is no HTML page: it has no element.', 'Check the address: it may answer with a file, with data, or with an error in plain text.')]);
+        }
+        $this->judgeDead();
+        $this->judgeCopies();
+        $this->judgeGuards();
+        $this->judgeTags();
+        usort($this->findings, static fn (Finding $a, Finding $b): int => [$a->line, $a->column, $a->code] <=> [$b->line, $b->column, $b->code]);
+
+        return new Report($this->findings);
+    }
+
+    private function take(Node $node): void
+    {
+        $this->isHtml = $this->isHtml || $node->name[0] !== '#';
+        match ($node->name) {
+            'script' => $this->script($node),
+            '#comment' => $this->mentioned($node, 'snippet.commented-out', 'The snippet stands in a comment, so no browser runs it.'),
+            'noscript' => $this->mentioned($node, 'snippet.inside-noscript', 'The snippet stands inside of noscript, which browsers with scripts skip.'),
+            '#text', 'textarea', 'title', 'style', 'xmp', 'iframe', 'noembed', 'noframes' => $this->mentioned($node, 'snippet.altered', 'The snippet stands on the page as text that people read, not as code.'),
+            'meta' => $this->meta($node),
+            'link' => $this->link($node),
+            default => null,
+        };
+        foreach ($this->expected->tags as $tag) {
+            if ($tag->is($node)) {
+                $this->tags[$tag->key][] = $node;
+            }
+        }
+    }
+
+    private function script(Node $node): void
+    {
+        if ($node->attribute('data-pellix-guard') !== null) {
+            $this->guards[] = $node;
+
+            return;
+        }
+        $copy = SnippetCopy::of($node);
+        if ($copy !== null) {
+            if ($node->inside !== null) {
+                $this->dead[] = ['snippet.inside-template', 'The snippet stands inside of a template, whose content is inert.', $node];
+            } else {
+                $this->copies[] = $copy;
+            }
+
+            return;
+        }
+        $waits = $node->attribute('src') !== null && $node->attribute('async') === null && $node->attribute('defer') === null
+            && ScriptType::of($node) === ScriptType::Classic && $node->inside === null;
+        if ($waits && $node->place === 'head') {
+            $this->blocking ??= $node;
+        }
+    }
+
+    private function link(Node $node): void
+    {
+        $isSheet = in_array('stylesheet', preg_split('/\s+/', strtolower($node->attribute('rel') ?? '')) ?: [], true);
+        $applies = in_array(strtolower(trim($node->attribute('media') ?? 'all')), ['all', 'screen', ''], true) && $node->attribute('disabled') === null;
+        if ($isSheet && $applies && $node->place === 'head' && $node->inside === null) {
+            $this->blocking ??= $node;
+        }
+    }
+
+    private function meta(Node $node): void
+    {
+        $equivalent = strtolower($node->attribute('http-equiv') ?? '');
+        // Only a policy in the head counts (WHATWG HTML, 4.2.5.3), and only for what comes after it.
+        if ($equivalent === 'content-security-policy' && $node->place === 'head' && $node->inside === null) {
+            $this->policies[] = [$node->attribute('content') ?? '', $node->offset];
+        }
+        if ($equivalent === 'refresh' && $node->inside === null) {
+            $this->add('page.meta-refresh', 'warning', $node, 'The page sends visitors on by itself, perhaps before anything has been counted.', 'Redirect on the server, or inspect the page that people end up on.');
+        }
+    }
+
+    private function mentioned(Node $node, string $code, string $message): void
+    {
+        if (SnippetCopy::isMentionedIn($node->text)) {
+            $this->dead[] = [$node->inside === null ? $code : 'snippet.inside-template', $message, $node];
+        }
+    }
+
+    private function judgeDead(): void
+    {
+        foreach ($this->dead as [$code, $message, $node]) {
+            // Beside a copy that runs, a dead one is only litter.
+            $this->add($code, $this->copies === [] ? 'blocker' : 'note', $node, $message, $this->copies === [] ? self::FIX : 'Remove this copy: another one runs.');
+        }
+    }
+
+    private function judgeCopies(): void
+    {
+        if ($this->copies === []) {
+            if ($this->dead === []) {
+                $this->findings[] = $this->places->finding('snippet.missing', 'blocker', $this->offsetOfHead(), 'The page has no snippet, so nothing on it is counted or changed.', self::FIX);
+            }
+
+            return;
+        }
+        $own = 0;
+        foreach ($this->copies as $copy) {
+            if ($copy->key !== null && $copy->key !== $this->expected->key) {
+                $this->add('snippet.wrong-key', 'blocker', $copy->node, "The snippet has the key {$copy->key}, which is another site's; this site's is {$this->expected->key}.", self::FIX);
+                continue;
+            }
+            if (++$own > 1) {
+                $this->add('snippet.duplicate', 'warning', $copy->node, 'The snippet stands on the page more than once. It runs once, but the copies may come to differ.', 'Keep the first copy and remove this one.');
+                continue;
+            }
+            $this->judgeCopy($copy);
+        }
+    }
+
+    private function judgeCopy(SnippetCopy $copy): void
+    {
+        $node = $copy->node;
+        if ($copy->alteration !== null) {
+            $this->add('snippet.altered', 'blocker', $node, "The snippet was altered on its way. {$copy->alteration}", self::FIX);
+        }
+        $type = ScriptType::of($node);
+        if ($type === ScriptType::Data || $node->attribute('nomodule') !== null) {
+            $this->add('snippet.consent-gated', 'warning', $node, 'The type of the script keeps it from running until something changes it, such as a consent tool.', 'If consent is meant to come first, check that the tool lets the snippet go; if not, remove the attribute.');
+        }
+        if ($type === ScriptType::Module || ($node->attribute('src') !== null && $node->attribute('defer') !== null)) {
+            $this->add('snippet.deferred', 'warning', $node, 'The snippet runs only after the whole page was read: changes are seen happening.', self::FIX);
+        }
+        if ($node->place === 'body') {
+            $this->add('snippet.in-body', 'warning', $node, 'The snippet stands in the body: what is above it is shown before it can be changed.', 'Move it into the head. If it already is there, something before it ends the head early, such as a div or a word.');
+        } elseif ($this->blocking !== null && $this->blocking->offset < $node->offset) {
+            $this->add('snippet.after-blocking', 'warning', $node, 'The snippet waits for a script or style sheet that stands before it.', 'Move it before that, or give that script "async" or "defer".');
+        }
+        $this->judgePolicies($copy);
+    }
+
+    private function judgePolicies(SnippetCopy $copy): void
+    {
+        foreach ($this->policies as [$policy, $from]) {
+            if ($from > $copy->node->offset) {
+                continue;
+            }
+            $blocks = ContentSecurityPolicy::parse($policy)->blocks($copy->node->text, $copy->node->attribute('nonce'), $copy->file);
+            if ($blocks !== []) {
+                $directives = implode(' and ', array_unique(array_column($blocks, 0)));
+                $sources = implode('; ', array_map(static fn (array $block): string => "{$block[1]} to {$block[0]}", $blocks));
+                $this->add('snippet.csp-blocked', 'blocker', $copy->node, "The page's Content-Security-Policy ({$directives}) keeps the snippet from working.", "Add {$sources}. For the inline part a nonce will do as well, on the script and in the policy.");
+            }
+        }
+    }
+
+    private function judgeGuards(): void
+    {
+        $first = $this->copies[0]->node->offset ?? null;
+        foreach ($this->guards as $guard) {
+            if ($first !== null && $guard->offset > $first) {
+                $this->add('guard.after-snippet', 'warning', $guard, 'The flicker guard stands after the snippet, so it may hide a page that was shown already.', 'Move it right before the snippet.');
+            } elseif ($this->expected->guard === false) {
+                $this->add('guard.with-nothing-to-do', 'note', $guard, 'The flicker guard hides a page that no running experiment changes.', 'Leave the guard off pages without experiments: it costs up to '.(Guard::DEFAULT_MILLISECONDS / 1000).' seconds where Pellix cannot be reached.');
+            }
+        }
+        if ($this->guards === [] && $this->expected->guard === true && $this->copies !== []) {
+            $this->add('guard.missing', 'note', $this->copies[0]->node, 'The page has no flicker guard: visitors may see a change happen.', 'Put the guard right before the snippet.');
+        }
+    }
+
+    private function judgeTags(): void
+    {
+        foreach ($this->expected->tags as $tag) {
+            $found = $this->tags[$tag->key] ?? [];
+            if ($found === []) {
+                $this->findings[] = $this->places->finding('tag.missing', 'warning', $this->offsetOfHead(), "The page must have the tag \"{$tag->key}\" and has not.", "Add the tag. It is known by “{$tag->contains}”.");
+                continue;
+            }
+            foreach (array_slice($found, 1) as $again) {
+                $this->add('tag.duplicate', 'warning', $again, "The tag \"{$tag->key}\" stands on the page more than once and counts as often.", 'Remove this copy.');
+            }
+            $needed = $tag->after === null ? null : ($this->tags[$tag->after][0] ?? null);
+            if ($needed !== null && $needed->offset > $found[0]->offset) {
+                $this->add('tag.order', 'warning', $found[0], "The tag \"{$tag->key}\" stands before \"{$tag->after}\", which it needs.", "Move it after \"{$tag->after}\".");
+            }
+        }
+    }
+
+    /** @param 'blocker'|'warning'|'note' $severity */
+    private function add(string $code, string $severity, Node $node, string $message, string $fix): void
+    {
+        $this->findings[] = $this->places->finding($code, $severity, $node->offset, $message, $fix);
+    }
+
+    /** Where the snippet belongs: after the head's start tag, or at the beginning. */
+    private function offsetOfHead(): int
+    {
+        $at = stripos($this->html, '<head');
+
+        return $at === false ? 0 : $at;
+    }
+}

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Wiring\Inspection;
+
+/** Makes findings at offsets of one HTML text: works out line, column and excerpt. */
+final readonly class Places
+{
+    private const EXCERPT = 160;
+
+    public function __construct(private string $html)
+    {
+    }
+
+    /** @param 'blocker'|'warning'|'note' $severity */
+    public function finding(string $code, string $severity, int $offset, string $message, string $fix): Finding
+    {
+        $before = substr($this->html, 0, $offset);
+        $lineStart = (int) strrpos("\n{$before}", "\n");
+
+        return new Finding(
+            $code,
+            $severity,
+            substr_count($before, "\n") + 1,
+            mb_strlen(substr($before, $lineStart), 'UTF-8') + 1,
+            mb_strcut($this->html, $offset, self::EXCERPT, 'UTF-8'),
+            $message,
+            $fix,
+        );
+    }
+}

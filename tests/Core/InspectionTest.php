@@ -1,0 +1,111 @@
+<?php
+
+use Demo\Library;
+use Demo\Repairs;
+use Eris\Generator;
+use Pellix\Core\Wiring\Guard;
+use Pellix\Core\Wiring\Html\Encoding;
+use Pellix\Core\Wiring\Html\PageReader;
+use Pellix\Core\Wiring\Inspection\ContentSecurityPolicy;
+use Pellix\Core\Wiring\Inspection\Expectation;
+use Pellix\Core\Wiring\Inspection\Inspector;
+use Pellix\Core\Wiring\Snippet;
+
+const PELLIX = 'https://measure.larkhollow.example';
+
+/** @return list<string> */
+function codes(string $html, array $expected = Repairs::EXPECTED): array
+{
+    return array_column(Inspector::inspect(Encoding::decode($html), Expectation::read(Library::SITE_KEY, $expected))->findings, 'code');
+}
+
+it('finds each fault of the demo\'s pages and nothing on the sound ones', function (array $codes, string $html) {
+    expect(codes($html))->toBe($codes);
+})->with(Repairs::pages(PELLIX));
+
+it('finds the same in other encodings', function (string $encoding, string $mark) {
+    foreach (['sound', 'in-body', 'commented-out', 'typographic-quotes'] as $name) {
+        [$codes, $html] = Repairs::pages(PELLIX)[$name];
+        expect(codes($mark.mb_convert_encoding($html, $encoding, 'UTF-8')))->toBe($codes, $name);
+    }
+})->with([['UTF-16LE', "\xff\xfe"], ['UTF-16BE', "\xfe\xff"], ['UTF-8', "\xef\xbb\xbf"], ['UTF-8', '']]);
+
+it('reads pages in windows-1252 that say so, say Latin-1, or say nothing', function (string $meta) {
+    $html = mb_convert_encoding("<head>{$meta}<title>Café – müde</title>".Snippet::loader(Library::SITE_KEY, PELLIX), 'Windows-1252', 'UTF-8');
+    expect(Encoding::decode($html))->toContain('Café – müde')->and(codes($html, []))->toBe([]);
+})->with(['<meta charset=windows-1252>', '<meta http-equiv=Content-Type content="text/html; charset=iso-8859-1">', '']);
+
+it('points at line and column, in characters', function () {
+    $html = "<head>\n  <title>Größe</title><!-- ž --><script src=/slow.js></script>\n</head><body>\r\n  é ".Snippet::loader(Library::SITE_KEY, PELLIX);
+    $finding = Inspector::inspect(Encoding::decode($html), Expectation::of(Library::SITE_KEY))->findings[0];
+    expect([$finding->code, $finding->line, $finding->column])->toBe(['snippet.in-body', 4, 5])->and($finding->excerpt)->toStartWith('<script data-pellix=');
+});
+
+it('is calm about odd but sound pages', function (string $html) {
+    expect(codes($html, []))->toBe([]);
+})->with(fn () => [
+    '3 MB of HTML' => ['<head>'.Snippet::loader(Library::SITE_KEY, PELLIX).'</head>'.str_repeat("<p class=x>Some words & more <b>words</b>\n", 75_000)],
+    'a snippet mentioned by another script' => ['<head>'.Snippet::loader(Library::SITE_KEY, PELLIX).'<script>document.write("<script data-pellix=\"x\"><\/script>")</script>'],
+    'the file loaded directly' => ['<head><script async src="'.PELLIX.'/s/'.Library::SITE_KEY.'.js"></script>'],
+]);
+
+it('notes a dead copy beside a living one', function () {
+    $snippet = Snippet::loader(Library::SITE_KEY, PELLIX);
+    $report = Inspector::inspect("<head>{$snippet}<!-- {$snippet} -->", Expectation::of(Library::SITE_KEY));
+    expect(array_column($report->findings, 'severity', 'code'))->toBe(['snippet.commented-out' => 'note'])->and($report->verdict())->toBe('sound');
+});
+
+it('says that a guard has nothing to do', function () {
+    $html = '<head>'.Guard::text().Snippet::loader(Library::SITE_KEY, PELLIX);
+    expect(codes($html, ['guard' => false]))->toBe(['guard.with-nothing-to-do'])->and(codes($html, []))->toBe([]);
+});
+
+it('never fails, whatever it is given', function () {
+    $this->limitTo(400)->forAll(Generator\seq(Generator\elements(['<', '>', '/', '!', '-', '"', "'", '=', ' ', 'script', 'head', 'template', 'svg', 'title', 'x', "\0", 'ž', ']]>', '<!--', '-->', '&amp;', '<![CDATA[', 'plx_'])))
+        ->then(function (array $pieces) {
+            $html = implode('', $pieces);
+            $offsets = array_map(fn ($node) => $node->offset, iterator_to_array(PageReader::nodes($html), false));
+            $sorted = $offsets;
+            sort($sorted);
+            expect($offsets)->toBe($sorted)->and(codes($html))->toBeArray();
+        });
+});
+
+it('lets through what Content Security Policy Level 3 lets through', function (string $policy, array $blocked) {
+    $blocks = ContentSecurityPolicy::parse($policy)->blocks('alert(1)', 'n1', 'https://measure.test/s/plx_aaaaaaaaaaaaaaaa.js');
+    expect(array_map(fn (array $block): string => "{$block[0]} {$block[1]}", $blocks))->toBe($blocked);
+})->with(fn () => [
+    ['', []],
+    ["img-src 'none'", []],
+    ["default-src 'none'", ["default-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'", 'default-src https://measure.test', 'default-src https://measure.test']],
+    ["script-src 'unsafe-inline' https://measure.test", []],
+    ["script-src 'unsafe-inline' 'nonce-other' https://measure.test", ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'"]],
+    ["script-src 'nonce-n1' https://measure.test", []],
+    ["script-src 'nonce-n1'", ['script-src https://measure.test']],
+    ["script-src 'nonce-n1' 'strict-dynamic'", []],
+    ["SCRIPT-SRC 'NONCE-n1' https:", ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'"]],
+    ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."' *.test", []],
+    ["script-src 'nonce-n1' *.measure.test", ['script-src https://measure.test']],
+    ["script-src 'nonce-n1' https://measure.test:8443", ['script-src https://measure.test']],
+    ["script-src 'nonce-n1' measure.test:*/s/", []],
+    ["script-src 'nonce-n1' https://measure.test/other/", ['script-src https://measure.test']],
+    ["script-src 'nonce-n1' *; connect-src 'self'", ['connect-src https://measure.test']],
+    ["script-src-elem 'nonce-n1' https://measure.test; script-src 'none'; connect-src *", []],
+    ["script-src 'nonce-n1' https://measure.test; script-src 'none'", []],
+]);
+
+it('hides for a bounded time only', function () {
+    expect(Guard::text(500))->toContain('setTimeout(window.pellixShow, 500)')
+        ->and(complaint(fn () => Guard::text(499)))->toStartWith('milliseconds:')
+        ->and(complaint(fn () => Guard::text(4001)))->toStartWith('milliseconds:');
+});
+
+it('says what is wrong with what is expected', function (mixed $json, string $complaint) {
+    expect(complaint(fn () => Expectation::read(Library::SITE_KEY, $json)))->toStartWith($complaint);
+})->with([
+    [7, ': What is expected is a JSON object.'],
+    [['tags' => [['key' => 'A']]], 'tags.0.key:'],
+    [['tags' => [['key' => 'a', 'contains' => '']]], 'tags.0.contains:'],
+    [['tags' => [['key' => 'a', 'contains' => 'x', 'after' => 'b']]], 'tags.0.after: There is no tag "b".'],
+    [['guard' => 'yes'], 'guard:'],
+]);
