@@ -25,6 +25,7 @@ $views = [
     'experiment-unproven' => "{$site}/experiments/donate-amounts",
     'make-experiment' => "{$site}/experiments/new",
     'wiring' => "{$site}/wiring",
+    'inspect' => "{$site}/wiring/inspect",
     'demo-site' => str_replace('localhost:8900', 'larkhollow.localhost:8901', $origin).'/catalogue',
 ];
 
@@ -45,6 +46,11 @@ try {
         if ($wanted === [] || in_array($name, $wanted, true)) {
             $browser->get($address);
             $browser->wait(10)->until(static fn () => ! str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'Reading…'));
+            if ($name === 'inspect') {
+                $html = Demo\Repairs::pages('https://measure.larkhollow.example')['head-ended-early'][1];
+                $browser->findElement(WebDriverBy::tagName('textarea'))->sendKeys($html);
+                $browser->findElement(WebDriverBy::cssSelector('button[type=submit]'))->click();
+            }
             usleep(700_000);
             $browser->takeScreenshot("{$folder}/{$name}.png");
             echo "{$name}\n";

@@ -1,6 +1,7 @@
 <?php
 
 use App\Http\Controllers\ExperimentController;
+use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SiteController;
@@ -17,6 +18,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
 
     Route::prefix('sites/{site}')->middleware(TendsSite::class)->scopeBindings()->group(function (): void {
         Route::get('/', [SiteController::class, 'show']);
+        Route::post('inspections', [InspectionController::class, 'store']);
         Route::apiResource('experiments', ExperimentController::class);
         Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
         Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);

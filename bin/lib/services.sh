@@ -105,7 +105,7 @@ QUEUE_CONNECTION=sync
 LOG_CHANNEL=single
 PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
 PELLIX_DEMO_PASSWORD=$(secret demo 6)
-PELLIX_PUBLISHED=$PELLIX_DATA/published
+PELLIX_PUBLISHED="$PELLIX_DATA/published"
 ENV
     )
     # The caches hold the settings of the last start.

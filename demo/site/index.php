@@ -5,6 +5,7 @@ declare(strict_types=1);
 /* The demo site's front controller. Its pages carry the snippet exactly as the interface gives it out. */
 
 use Demo\Library;
+use Demo\Repairs;
 use Pellix\Core\Wiring\Snippet;
 
 require dirname(__DIR__, 2).'/vendor/autoload.php';
@@ -20,10 +21,16 @@ if (preg_match('~\A/catalogue/([a-z-]+)\z~', $path, $m) === 1 && isset(Library::
         '/donate/thanks' => 'donate-thanks',
     ][$path] ?? 'missing';
 }
-http_response_code($page === 'missing' ? 404 : 200);
-
 /** @var array{app: array{url: string}} $config */
 $config = require getenv('PELLIX_DATA').'/cache/config.php';
+
+// Pages with faults in their wiring, to try the inspection on.
+$repair = str_starts_with($path, '/repairs/') ? Repairs::pages($config['app']['url'])[substr($path, 9)] ?? null : null;
+if ($repair !== null) {
+    echo $repair[1];
+    exit;
+}
+http_response_code($page === 'missing' ? 404 : 200);
 $snippet = Snippet::loader(Library::SITE_KEY, $config['app']['url']);
 $e = static fn (string $text): string => htmlspecialchars($text, ENT_QUOTES);
 

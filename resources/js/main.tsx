@@ -11,6 +11,7 @@ import { Bench } from './bench/Bench';
 import { ExperimentForm } from './experiments/ExperimentForm';
 import { ExperimentPage } from './experiments/ExperimentPage';
 import './styles.css';
+import { Inspect } from './wiring/Inspect';
 import { Wiring } from './wiring/Wiring';
 
 /** What is left to say when a view cannot be drawn at all. */
@@ -47,6 +48,7 @@ const router = createBrowserRouter([
             { index: true, element: <Navigate to="bench" replace /> },
             { path: 'bench', element: <Bench /> },
             { path: 'wiring', element: <Wiring /> },
+            { path: 'wiring/inspect', element: <Inspect /> },
             { path: 'experiments/new', element: <ExperimentForm /> },
             { path: 'experiments/:experiment/edit', element: <ExperimentForm /> },
             { path: 'experiments/:experiment/:link?', element: <ExperimentPage /> },

@@ -38,9 +38,23 @@ function run(configuration: Configuration): void {
     sender.add('page_view', person.lasting ? {} : { storage: 'none' });
 
     // Without a lasting id a visitor would change variants from page to page; on a foreign host the page is a copy.
-    const shown = person.lasting && onOwnHost ? configuration.experiments.flatMap((e) => enter(e, person, sender)) : [];
-
-    showWhenChanged(shown);
+    let shown: Shown[] = [];
+    const settle = (): void => {
+        if (shown.every(({ applied }) => applied.missing().length === 0)) {
+            show();
+        }
+    };
+    if (person.lasting && onOwnHost) {
+        // A change that is made at once settles nothing yet: the next experiment may still be waiting for its element.
+        shown = configuration.experiments.flatMap((e) => enter(e, person, sender, () => shown.length > 0 && settle()));
+    }
+    settle();
+    if (document.readyState === 'loading') {
+        // An element that the page does not have must not keep it hidden.
+        document.addEventListener('DOMContentLoaded', show, { once: true });
+    } else {
+        show();
+    }
     listen(sender);
     const leave = (): void =>
         safely(() => {
@@ -56,15 +70,9 @@ function run(configuration: Configuration): void {
     document.addEventListener('visibilitychange', () => document.visibilityState === 'hidden' && leave());
 }
 
-/** Lets the flicker guard go as soon as there is nothing left to hide, at the latest when the page has been read. */
-function showWhenChanged(shown: Shown[]): void {
-    const show = (): void => safely(() => window.pellixShow?.());
-    const pending = shown.filter(({ applied }) => applied.missing().length > 0);
-    if (pending.length === 0 || document.readyState !== 'loading') {
-        show();
-    } else {
-        document.addEventListener('DOMContentLoaded', show, { once: true });
-    }
+/** Lets the flicker guard go, where the page has one. */
+function show(): void {
+    safely(() => window.pellixShow?.());
 }
 
 interface Shown {
@@ -73,7 +81,7 @@ interface Shown {
     applied: Applied;
 }
 
-function enter(experiment: Experiment, person: Visitor, sender: Sender): Shown[] {
+function enter(experiment: Experiment, person: Visitor, sender: Sender, settle: () => void): Shown[] {
     if (!matches(experiment.pages, addressFacts(location.href))) {
         return [];
     }
@@ -90,7 +98,10 @@ function enter(experiment: Experiment, person: Visitor, sender: Sender): Shown[]
     if (variant.changes.length === 0) {
         return [];
     }
-    const applied = applyChanges(variant.changes, () => sender.add('change_applied', props));
+    const applied = applyChanges(variant.changes, () => {
+        sender.add('change_applied', props);
+        settle();
+    });
 
     return [{ ...props, applied }];
 }

@@ -152,6 +152,38 @@ describe('the runtime', () => {
         expect(names()).toEqual(['page_view', 'page_view']);
     });
 
+    it('lets the flicker guard go when all changes are made, and at once where there are none', async () => {
+        window.pellixShow = vi.fn();
+        document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
+        await load();
+        expect(window.pellixShow).toHaveBeenCalled();
+        delete window.pellix;
+        history.replaceState({}, '', '/other');
+        window.pellixShow = vi.fn();
+        await load();
+        expect(window.pellixShow).toHaveBeenCalled();
+        delete window.pellixShow;
+    });
+
+    it('keeps the guard while the page is being read and an element is missing, and no longer', async () => {
+        const state = vi.spyOn(document, 'readyState', 'get').mockReturnValue('loading');
+        window.pellixShow = vi.fn();
+        await load();
+        expect(window.pellixShow).not.toHaveBeenCalled();
+        document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
+        await Promise.resolve();
+        expect(window.pellixShow).toHaveBeenCalledTimes(1);
+        delete window.pellix;
+        document.querySelector('.late')?.remove();
+        window.pellixShow = vi.fn();
+        await load();
+        expect(window.pellixShow).not.toHaveBeenCalled();
+        document.dispatchEvent(new Event('DOMContentLoaded'));
+        expect(window.pellixShow).toHaveBeenCalled();
+        state.mockRestore();
+        delete window.pellixShow;
+    });
+
     it('runs once where the snippet stands twice', async () => {
         await load();
         await load();

@@ -65,8 +65,8 @@ it('sees scripts where Chromium puts them, in odd places and in random ones', fu
         "<?xml version='1.0'?><!doctype html>{$s(1)}</script><?php {$s(2)}</script> ?>",
         "<head></p>{$s(1)}</script></br>{$s(2)}</script>",
         "<head><link rel=x><base href=/><style>x</style>{$s(1)}</script></head><link>{$s(2)}</script> <meta>{$s(3)}</script>x{$s(4)}</script>",
-        "<head><script data-n=1 type=x data-n=9>", "<head>{$s(1)}", '<script data-n=1 type="x', "</>{$s(1)}</script></ x>{$s(2)}</script>",
-        "<title>never closed {$s(1)}</script>", "<plaintext>{$s(1)}</script>", "<script type=x data-n=1 =x></script>", "<script/type=x/data-n=1/>{$s(2)}</script>",
+        '<head><script data-n=1 type=x data-n=9>', "<head>{$s(1)}", '<script data-n=1 type="x', "</>{$s(1)}</script></ x>{$s(2)}</script>",
+        "<title>never closed {$s(1)}</script>", "<plaintext>{$s(1)}</script>", '<script type=x data-n=1 =x></script>', "<script/type=x/data-n=1/>{$s(2)}</script>",
     ];
     mt_srand(11);
     $pieces = [
@@ -74,7 +74,7 @@ it('sees scripts where Chromium puts them, in odd places and in random ones', fu
         '<div>', '</div>', '<p>', ' ', "\n", 'word', '<!--', '-->', '--!>', '<!-->', '<br>', '</br>', '<meta charset=x>', '<link>', '<svg>', '</svg>', '<textarea>', '</textarea>',
         '<script type=x>', '</script>', '</SCRIPT >', '<!doctype html>', '<a b="', '">', "<i c='", "'>", '<?pi', '>', '</>', '<img>', '<foreignObject>', '</foreignObject>', '<desc>', '</desc>',
     ];
-    for ($i = 0; $i < 1500; $i++) {
+    for ($i = 0; $i < 800; $i++) {
         $html = '';
         for ($j = mt_rand(2, 14), $n = 1; $j > 0; $j--) {
             $html .= mt_rand(0, 3) === 0 ? $s($n++).'</script>' : $pieces[array_rand($pieces)];
@@ -99,6 +99,6 @@ it('sees scripts where Chromium puts them, in odd places and in random ones', fu
         }
     }
     // Each place is really met.
-    expect(min($places))->toBeGreaterThan(50);
+    expect(min($places))->toBeGreaterThan(30);
     expect(array_slice($differing, 0, 8))->toBe([], count($differing).' documents of '.count($documents).' differ');
 });

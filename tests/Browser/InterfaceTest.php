@@ -27,6 +27,7 @@ it('has no serious fault that axe can find', function (string $path, string $tex
 })->with([
     ['/bench', 'A heading that invites'],
     ['/wiring', 'Copy the snippet'],
+    ['/wiring/inspect', 'HTML of the page'],
     ['/experiments/new', 'Make the draft'],
     ['/experiments/catalogue-heading', 'Mismatch'],
     ['/experiments/catalogue-heading/split', 'The arithmetic'],
@@ -110,6 +111,19 @@ it('copies exactly the snippet that a page then runs with', function () {
     $visitor->get($this->demo().'/join');
     expect($copied)->toStartWith('<script data-pellix="plx_larkhollowdemo01">')
         ->and($visitor->executeScript('return document.querySelector("script[data-pellix]").outerHTML'))->toBe($copied);
+});
+
+it('inspects pasted HTML and shows it as text only', function () {
+    $browser = $this->signIn();
+    $browser->get($this->origin().'/sites/plx_larkhollowdemo01/wiring/inspect');
+    $this->press($browser, 'Inspect');
+    $this->see($browser, 'Paste the HTML of the page, or choose a file.');
+    $this->fill($browser, 'HTML of the page', '<p>x</p><!-- <script data-pellix="plx_larkhollowdemo01"><img src=x onerror="window.harmed = 1"></script> -->');
+    $this->press($browser, 'Inspect');
+    $this->see($browser, 'The snippet does not work on this page as it stands.');
+    $this->see($browser, 'snippet.commented-out');
+    $this->see($browser, '<img src=x onerror=');
+    expect($browser->executeScript('return window.harmed ?? null'))->toBeNull()->and($this->axe($browser))->toBe([]);
 });
 
 it('ends, after asking, and takes nobody in afterwards', function () {

@@ -89,3 +89,40 @@ it('says what is wrong with a simulation', function (array $arguments, string $e
     [['--experiment=loan-steps', '--visitors=5', '--lose=short:101'], 'name a variant and a percentage'],
     [['--experiment=donate-amounts', '--visitors=5'], 'No page of the demo site matches the page rule of "donate-amounts"'],
 ]);
+
+it('inspects a folder of pages, an object a line', function () {
+    $folder = sys_get_temp_dir().'/'.uniqid('repairs');
+    mkdir($folder);
+    $pages = Demo\Repairs::pages('https://measure.larkhollow.example');
+    foreach ($pages as $name => [, $html]) {
+        file_put_contents("{$folder}/{$name}.html", $html);
+    }
+    file_put_contents("{$folder}/expect.json", json_encode(Demo\Repairs::EXPECTED));
+    $process = $this->pellix(['inspect', $folder, '--key='.Demo\Library::SITE_KEY, "--expect={$folder}/expect.json", '--json']);
+    $found = [];
+    foreach (explode("\n", trim($process->getOutput())) as $line) {
+        $object = json_decode($line, true);
+        expect(array_keys($object))->toBe(['source', 'findings', 'verdict']);
+        $found[basename($object['source'], '.html')] = array_column($object['findings'], 'code');
+    }
+    $wanted = array_map(fn (array $page): array => $page[0], $pages);
+    ksort($wanted);
+    ksort($found);
+    expect($found)->toBe($wanted)->and($process->getExitCode())->toBe(1);
+
+    $sound = $this->pellix(['inspect', "{$folder}/sound.html", '--key='.Demo\Library::SITE_KEY]);
+    expect([$sound->getExitCode(), $sound->getOutput()])->toBe([0, "{$folder}/sound.html: sound\n"]);
+});
+
+it('says what is wrong with an inspection', function (array $arguments, string $error) {
+    $process = $this->pellix(['inspect', ...$arguments]);
+    expect($process->getExitCode())->toBe(2)->and($process->getErrorOutput())->toContain($error);
+})->with([
+    [['x.html'], 'Say whose snippet is looked for'],
+    [['x.html', '--key=plx_1'], '--key: A site key is'],
+    [['/nowhere.html', '--key='.Demo\Library::SITE_KEY], '/nowhere.html: this file cannot be read'],
+    [['--key='.Demo\Library::SITE_KEY], 'Name one file or one folder'],
+    [[__DIR__, '--key='.Demo\Library::SITE_KEY], 'this folder has no .html'],
+    [['x.har', '--key='.Demo\Library::SITE_KEY], 'HAR captures are not read'],
+    [['x.html', '--key='.Demo\Library::SITE_KEY, '--expect='.__FILE__], 'Not valid JSON at line 1'],
+]);

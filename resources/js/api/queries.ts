@@ -56,6 +56,13 @@ export function useSignOut() {
     return useMutation({ mutationFn: () => answer(api.DELETE('/api/session')), onSettled: () => client.clear() });
 }
 
+export function useInspection(site: string) {
+    return useMutation({
+        mutationFn: (body: { html: string; guard: boolean | null; policy: string | null }) =>
+            answer(api.POST('/api/sites/{site}/inspections', { params: { path: { site } }, body })),
+    });
+}
+
 export function useSaveExperiment(site: string, existing?: string) {
     const client = useQueryClient();
 

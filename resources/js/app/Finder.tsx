@@ -20,6 +20,7 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     const places: Place[] = [
         { label: 'Bench', detail: 'section', to: address.bench(site) },
         { label: 'Wiring', detail: 'section', to: address.wiring(site) },
+        { label: 'Inspect a page', detail: 'command', to: address.inspect(site) },
         { label: 'Make an experiment', detail: 'command', to: address.newExperiment(site) },
         ...(experiments.data ?? []).map((one) => ({ label: one.name, detail: one.key, to: address.experiment(site, one.key) })),
     ];

@@ -5,6 +5,7 @@ import type { LinkName } from '../api/client';
 export const address = {
     bench: (site: string) => `/sites/${site}/bench`,
     wiring: (site: string) => `/sites/${site}/wiring`,
+    inspect: (site: string) => `/sites/${site}/wiring/inspect`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     editExperiment: (site: string, key: string) => `/sites/${site}/experiments/${key}/edit`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,

@@ -1,0 +1,44 @@
+<?php
+
+namespace App\Http\Requests;
+
+use App\Models\Site;
+use Illuminate\Foundation\Http\FormRequest;
+use Pellix\Core\Wiring\Inspection\Expectation;
+
+class InspectRequest extends FormRequest
+{
+    private const MOST_CHARACTERS = 5_000_000;
+
+    /** @return array<string, mixed> */
+    public function rules(): array
+    {
+        return [
+            'html' => ['required', 'string', 'max:'.self::MOST_CHARACTERS],
+            'guard' => ['nullable', 'boolean:strict'],
+            'policy' => ['nullable', 'string', 'max:8000'],
+        ];
+    }
+
+    /** @return array<string, string> */
+    public function messages(): array
+    {
+        return [
+            'html.required' => 'Paste the HTML of the page, or choose a file.',
+            'html.max' => 'A page may have 5,000,000 characters; this one has more.',
+        ];
+    }
+
+    public function expected(Site $site): Expectation
+    {
+        return Expectation::read($site->key, array_filter($this->safe(['guard', 'policy']), static fn (mixed $value): bool => $value !== null));
+    }
+
+    /** The HTML counts as it is: no trimming, no empty text turned into null. */
+    protected function prepareForValidation(): void
+    {
+        if ($this->isJson() && is_string($this->json()->all()['html'] ?? null)) {
+            $this->merge(['html' => json_decode($this->getContent(), true)['html']]);
+        }
+    }
+}
