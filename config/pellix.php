@@ -12,6 +12,17 @@ return [
     'published' => env('PELLIX_PUBLISHED', storage_path('published')),
 
     /*
+     * Whether pages on private and loopback addresses may be fetched. Only a copy whose sites are on this machine or in
+     * this network, such as the demo, needs it.
+     */
+    'fetch_private' => (bool) env('PELLIX_FETCH_PRIVATE', false),
+
+    /*
+     * How long a scan waits between two requests, in milliseconds: somebody else's server does the work.
+     */
+    'fetch_pause_ms' => (int) env('PELLIX_FETCH_PAUSE_MS', 500),
+
+    /*
      * Password of the demo's person; made anew for every copy and never part of the repository.
      */
     'demo_password' => env('PELLIX_DEMO_PASSWORD'),

@@ -1,11 +1,17 @@
 <?php
 
+use App\Http\Controllers\BriefController;
 use App\Http\Controllers\ExperimentController;
+use App\Http\Controllers\FindingController;
 use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\ObservationController;
+use App\Http\Controllers\PageController;
+use App\Http\Controllers\PageGroupController;
+use App\Http\Controllers\ScanController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SiteController;
 use App\Http\Controllers\TokenController;
+use App\Http\Controllers\WiringController;
 use App\Http\Middleware\TendsSite;
 use Illuminate\Support\Facades\Route;
 
@@ -23,6 +29,22 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
         Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
         Route::get('experiments/{experiment}/observations', [ObservationController::class, 'show']);
+        Route::get('pages', [PageController::class, 'index']);
+        Route::post('pages', [PageController::class, 'store']);
+        Route::get('pages.csv', [PageController::class, 'export']);
+        Route::get('pages/{page}', [PageController::class, 'show'])->whereNumber('page');
+        Route::delete('pages/{page}', [PageController::class, 'destroy'])->whereNumber('page');
+        Route::post('pages/{page}/inspections', [PageController::class, 'inspect'])->whereNumber('page');
+        Route::get('page-groups', [PageGroupController::class, 'index']);
+        Route::put('page-groups', [PageGroupController::class, 'update']);
+        Route::apiResource('scans', ScanController::class)->only('index', 'store', 'destroy')->whereNumber('scan');
+        Route::apiResource('findings', FindingController::class)->only('index', 'update')->whereNumber('finding');
+        Route::apiResource('briefs', BriefController::class)->only('index', 'store', 'destroy')->whereNumber('brief');
+        Route::get('wiring', [WiringController::class, 'show']);
+        Route::put('wiring/tags', [WiringController::class, 'update']);
+        Route::post('wiring/versions', [WiringController::class, 'publish']);
+        Route::post('wiring/versions/{wiringVersion}/restore', [WiringController::class, 'restore'])->whereNumber('wiringVersion');
+        Route::get('wiring/versions/{wiringVersion}/differences', [WiringController::class, 'differences'])->whereNumber('wiringVersion');
         Route::get('chains', [ObservationController::class, 'index']);
     });
 });

@@ -12,13 +12,14 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'stretches', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'stretches', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $casts = [
         'share' => 'float',
         'variants' => 'array',
         'pages' => 'array',
+        'trigger' => 'array',
         'stretches' => 'array',
         'started_at' => 'immutable_datetime:Y-m-d H:i:s.v',
         'ended_at' => 'immutable_datetime:Y-m-d H:i:s.v',
@@ -70,6 +71,7 @@ class Experiment extends Model
             'share' => $this->share,
             'variants' => $this->variants,
             'pages' => $this->pages,
+            'trigger' => $this->trigger,
             'goals' => $this->goals->map(static fn (Goal $goal): array => [
                 'key' => $goal->key,
                 'name' => $goal->name,

@@ -5,14 +5,33 @@ namespace App\Models;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Pellix\Core\Wiring\DataEvent;
+use Pellix\Core\Wiring\Inventory\PageGroup;
+use Pellix\Core\Wiring\SiteSettings;
 use Pellix\Core\Wiring\Snippet;
 
 /** A web site that a specialist looks after. */
 class Site extends Model
 {
-    protected $fillable = ['key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds'];
+    protected $fillable = [
+        'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups',
+    ];
 
-    protected $casts = ['hosts' => 'array', 'srm_alpha' => 'float', 'cookie_days' => 'integer', 'fresh_seconds' => 'integer'];
+    protected $casts = [
+        'hosts' => 'array',
+        'srm_alpha' => 'float',
+        'cookie_days' => 'integer',
+        'fresh_seconds' => 'integer',
+        'honour_gpc' => 'boolean',
+        'session_minutes' => 'integer',
+        'tags' => 'array',
+        'tags_revision' => 'integer',
+        'page_groups' => 'array',
+        'data_events' => 'array',
+    ];
+
+    protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false];
 
     public function getRouteKeyName(): string
     {
@@ -35,6 +54,61 @@ class Site extends Model
     public function goals(): HasMany
     {
         return $this->hasMany(Goal::class);
+    }
+
+    /** @return HasMany<Page, $this> */
+    public function pages(): HasMany
+    {
+        return $this->hasMany(Page::class);
+    }
+
+    /** @return HasMany<Scan, $this> */
+    public function scans(): HasMany
+    {
+        return $this->hasMany(Scan::class);
+    }
+
+    /** @return HasMany<Finding, $this> */
+    public function findings(): HasMany
+    {
+        return $this->hasMany(Finding::class);
+    }
+
+    /** @return HasMany<Brief, $this> */
+    public function briefs(): HasMany
+    {
+        return $this->hasMany(Brief::class);
+    }
+
+    /** @return HasMany<WiringVersion, $this> */
+    public function wiringVersions(): HasMany
+    {
+        return $this->hasMany(WiringVersion::class);
+    }
+
+    public function publishedWiring(): ?WiringVersion
+    {
+        return $this->wiringVersions()->orderByDesc('number')->first();
+    }
+
+    /** @return list<PageGroup> in the order in which they are asked */
+    public function groups(): array
+    {
+        return array_map(PageGroup::read(...), $this->page_groups);
+    }
+
+    public function settings(): SiteSettings
+    {
+        return new SiteSettings(
+            $this->key,
+            $this->hosts,
+            $this->cookie_days,
+            $this->session_minutes,
+            $this->data_layer,
+            array_map(DataEvent::read(...), $this->data_events),
+            $this->consent_mode === 'ask',
+            $this->honour_gpc,
+        );
     }
 
     public function snippet(): string

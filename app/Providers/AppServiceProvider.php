@@ -2,6 +2,8 @@
 
 namespace App\Providers;
 
+use App\Fetching\PageFetcher;
+use GuzzleHttp\Client;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
@@ -12,6 +14,11 @@ use Symfony\Component\HttpFoundation\Response;
 
 class AppServiceProvider extends ServiceProvider
 {
+    public function register(): void
+    {
+        $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(new Client(), (bool) config('pellix.fetch_private')));
+    }
+
     public function boot(): void
     {
         JsonResource::withoutWrapping();

@@ -8,6 +8,7 @@ use App\Models\Experiment;
 use App\Models\Site;
 use Illuminate\Filesystem\Filesystem;
 use Pellix\Core\Wiring\RuntimeConfiguration;
+use Pellix\Core\Wiring\Tags\TagSet;
 
 /** Writes the one file that a site's snippet loads: its configuration, followed by the runtime that interprets it. */
 final readonly class Publisher
@@ -19,12 +20,13 @@ final readonly class Publisher
     public function publish(Site $site): void
     {
         $running = $site->experiments()->where('state', 'running')->with('goals')->orderBy('id')->get();
+        $wiring = $site->publishedWiring();
         $configuration = RuntimeConfiguration::compile(
-            $site->key,
+            $site->settings(),
             rtrim((string) config('app.url'), '/').'/c',
-            $site->hosts,
-            $site->cookie_days,
             $running->map(static fn (Experiment $experiment) => $experiment->declared())->all(),
+            $wiring?->set() ?? TagSet::read([]),
+            $wiring->number ?? 0,
         );
         $folder = (string) config('pellix.published');
         $this->files->ensureDirectoryExists($folder);

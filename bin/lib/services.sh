@@ -101,10 +101,12 @@ DB_PASSWORD=$(secret database 20)
 SESSION_DRIVER=database
 SESSION_COOKIE=pellix_session_$1
 CACHE_STORE=database
-QUEUE_CONNECTION=sync
+QUEUE_CONNECTION=database
 LOG_CHANNEL=single
 PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
 PELLIX_DEMO_PASSWORD=$(secret demo 6)
+PELLIX_FETCH_PRIVATE=true
+PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
 ENV
     )
@@ -136,6 +138,12 @@ start_web() {
     die "The web server did not answer; see $PELLIX_DATA/log/nginx.log and php-fpm.log"
 }
 
+# Works off scans and other jobs, and starts what is due each day.
+start_workers() {
+    launch worker php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    launch scheduler php "$PELLIX_ROOT/artisan" schedule:work
+}
+
 # serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements
 serve_fresh_demo() {
     start_database
@@ -146,4 +154,5 @@ serve_fresh_demo() {
     prepare_application
     quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
     start_web "$1" "$2"
+    start_workers
 }

@@ -4,7 +4,7 @@ STAMPS="$PELLIX_ROOT/var/stamps"
 
 # command or "php:EXTENSION" => Debian package, for serving and for testing
 SERVE_NEEDS=(
-    php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql
+    php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql php:zip=php-zip
     composer=composer unzip=unzip git=git node=nodejs npm=npm
     mariadbd=mariadb-server mariadb=mariadb-client nginx=nginx-light php-fpm=php-fpm
 )
@@ -71,7 +71,7 @@ once() {
 }
 
 ensure_php_packages() {
-    ensure_debian_packages php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql \
+    ensure_debian_packages php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql php:zip=php-zip \
         composer=composer unzip=unzip git=git
     cd "$PELLIX_ROOT"
     # As root Composer asks whether it may; nobody is there to answer.

@@ -30,6 +30,7 @@ run_start() {
     done_step
     quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
     start_web "$port" "$demo_port"
+    start_workers
 
     say ""
     say "  Pellix     http://localhost:$port"

@@ -65,7 +65,7 @@ serve_for_tests() {
 
     mkdir -p "$PELLIX_DATA"/feature/{cache,storage/framework/views,storage/logs}
     sed -e 's/^DB_DATABASE=.*/DB_DATABASE=pellix_feature/' -e 's/^APP_ENV=.*/APP_ENV=testing/' -e 's/^CACHE_STORE=.*/CACHE_STORE=array/' \
-        -e 's/^SESSION_DRIVER=.*/SESSION_DRIVER=array/' -e "s#^PELLIX_PUBLISHED=.*#PELLIX_PUBLISHED=\"$PELLIX_DATA/feature/published\"#" \
+        -e 's/^SESSION_DRIVER=.*/SESSION_DRIVER=array/' -e 's/^QUEUE_CONNECTION=.*/QUEUE_CONNECTION=sync/' -e 's/^PELLIX_FETCH_PAUSE_MS=.*/PELLIX_FETCH_PAUSE_MS=0/' -e "s#^PELLIX_PUBLISHED=.*#PELLIX_PUBLISHED=\"$PELLIX_DATA/feature/published\"#" \
         "$PELLIX_DATA/.env" >"$PELLIX_DATA/feature/.env"
     export PELLIX_FEATURE_DATA="$PELLIX_DATA/feature" PELLIX_TEST_DATA="$PELLIX_DATA" PELLIX_TEST_SOCKET="$RUN/db.sock"
     export PELLIX_TEST_ORIGIN="http://localhost:$port" PELLIX_TEST_DEMO_ORIGIN="http://larkhollow.localhost:$demo_port"

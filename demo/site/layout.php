@@ -1,9 +1,10 @@
-<?php /** @var string $title @var string $snippet @var string $content @var callable $e @var string $path */ ?>
+<?php /** @var string $title @var string $inHead @var string $inBody @var string $content @var callable $e @var string $path */ ?>
 <!DOCTYPE html>
 <html lang="en">
 <head>
     <meta charset="utf-8">
-    <?= $snippet, "\n" ?>
+    <script>window.shelf = window.shelf || []</script>
+    <?= $inHead, "\n" ?>
     <meta name="viewport" content="width=device-width, initial-scale=1">
     <title><?= $e($title) ?> – Larkhollow Instrument Library</title>
     <link rel="stylesheet" href="/larkhollow.css">
@@ -18,6 +19,7 @@
         </nav>
     </header>
     <main><?= $content ?></main>
-    <footer>Larkhollow and everything in it is made up. Its pages carry a Pellix snippet and stand in for a real site.</footer>
+    <footer><a href="/about">About</a> · <a href="/hours">Hours</a> · <a href="/press">Press</a><br>Larkhollow and everything in it is made up. Its pages carry a Pellix snippet and stand in for a real site.</footer>
+    <?= $inBody ?>
 </body>
 </html>

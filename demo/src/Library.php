@@ -11,6 +11,12 @@ final class Library
 
     public const HOST = 'larkhollow.localhost';
 
+    /** The booking desk, an application on a single page. */
+    public const DESK_HOST = 'desk.larkhollow.localhost';
+
+    /** A payment page that somebody else serves. */
+    public const PAY_HOST = 'pay.larkhollow.localhost';
+
     /** slug => [name, kind, short description, months of waiting] */
     public const INSTRUMENTS = [
         'fennick-cello' => ['Fennick cello', 'Strings', 'A three-quarter cello with a dark, patient tone. Comes with a hard case and a spare bow.', 0],
@@ -21,7 +27,16 @@ final class Library
         'oster-drum' => ['Oster frame drum', 'Percussion', 'A deep frame drum with a goatskin head that likes dry rooms.', 0],
     ];
 
-    /** @return list<string> the paths of all pages */
+    /** @return list<string> the paths that the sitemap names */
+    public static function listed(): array
+    {
+        return [
+            '/', '/catalogue', ...array_map(static fn (string $slug): string => "/catalogue/{$slug}", array_keys(self::INSTRUMENTS)),
+            '/loan', '/join', '/workshops', '/donate', '/about', '/hours', '/old-catalogue',
+        ];
+    }
+
+    /** @return list<string> the paths of the pages that visitors go to */
     public static function paths(): array
     {
         return [

@@ -14,13 +14,13 @@ final class Repairs
     public const EXPECTED = ['guard' => true, 'tags' => [
         ['key' => 'shelf', 'contains' => 'window.shelf ='],
         ['key' => 'counter', 'contains' => 'counter.js', 'after' => 'shelf'],
-    ]];
+    ], 'unlinked' => [['fact' => 'url.path', 'op' => 'is', 'value' => '/repairs/sound-evening']]];
 
     private const OTHER_KEY = 'plx_someoneelse00001';
 
     private const TAGS = "<script>window.shelf = []</script>\n<script async src=\"/counter.js\"></script>";
 
-    /** @return array<string, array{list<string>, string}> name => the codes to be found, and the page */
+    /** @return array<string, array{list<string>, string, 2?: array{status?: int, headers: array<string, string>}}> name => the codes to be found, the page, and how it is served */
     public static function pages(string $origin): array
     {
         $snippet = Snippet::loader(Library::SITE_KEY, $origin);
@@ -66,7 +66,21 @@ final class Repairs
             'tag-duplicate' => [['tag.duplicate'], $head("{$guard}\n{$snippet}", '', self::TAGS."\n<img src=\"/counter.js?again\">")],
             'tag-order' => [['tag.order'], $head("{$guard}\n{$snippet}", '', "<script async src=\"/counter.js\"></script>\n<script>window.shelf = []</script>")],
             'meta-refresh' => [['page.meta-refresh'], $head("{$guard}\n{$snippet}", '<meta http-equiv="refresh" content="600; url=/">')],
-            'not-html' => [['page.not-html'], '{"page": "repairs"}'],
+            'variant-linked' => [['variant.linked'], str_replace('<h1>', '<p><a href="../repairs/sound-evening?from=shelf">By lamplight</a></p><h1>', $head("{$guard}\n{$snippet}"))],
+            'sound-evening' => [[], $head("{$guard}\n{$snippet}")],
+            'not-html' => [['page.not-html'], '{"page": "repairs"}', ['headers' => ['Content-Type' => 'application/json']]],
+        ];
+    }
+
+    /** @return array<string, array{list<string>, string, array{status?: int, headers: array<string, string>}}> faults that lie in the answer, not in the page */
+    public static function deliveries(string $origin): array
+    {
+        $page = self::pages($origin)['sound'][1];
+
+        return [
+            'gone' => [['page.unreachable'], $page, ['status' => 410, 'headers' => []]],
+            'redirected' => [['page.redirected'], '', ['status' => 302, 'headers' => ['Location' => '/repairs/sound']]],
+            'policy-header' => [['snippet.csp-blocked'], $page, ['headers' => ['Content-Security-Policy' => "default-src 'self'"]]],
         ];
     }
 }

@@ -3,6 +3,10 @@ import type { Change } from './types';
 export interface Applied {
     /** The changes whose element has not appeared yet. */
     missing(): Change[];
+    /** True once: what is missing is reported one time only. */
+    tell(): boolean;
+    /** No element that appears from now on is changed. */
+    stop(): void;
 }
 
 /**
@@ -31,9 +35,15 @@ export function applyChanges(changes: Change[], whenAll: () => void): Applied {
     };
 
     apply();
-    new MutationObserver(apply).observe(document.documentElement, { childList: true, subtree: true });
+    const observer = new MutationObserver(apply);
+    observer.observe(document.documentElement, { childList: true, subtree: true });
+    let reported = false;
 
-    return { missing: () => [...missing] };
+    return {
+        missing: () => [...missing],
+        tell: () => !reported && (reported = true),
+        stop: () => observer.disconnect(),
+    };
 }
 
 function find(selector: string): Iterable<Element> {

@@ -2,7 +2,10 @@ import type { Rule, Value } from './types';
 
 export type Facts = (fact: string) => Value | null;
 
-/** Evaluates a rule as core/src/Rules does; tests/vectors/rules.json holds the two together. */
+/** A longer text matches no pattern (core/src/Rules/Pattern.php). */
+const LONGEST_TEXT = 2000;
+
+/** Evaluates a rule as core/src/Rules does; the vectors in tests/vectors hold the two together. */
 export function matches(rule: Rule, facts: Facts): boolean {
     if ('all' in rule) {
         return rule.all.every((part) => matches(part, facts));
@@ -13,8 +16,11 @@ export function matches(rule: Rule, facts: Facts): boolean {
     if ('not' in rule) {
         return !matches(rule.not, facts);
     }
-    const fact = facts(rule.fact);
-    const value = rule.value;
+    const isPath = rule.fact === 'url.path' && rule.op !== 'matches';
+    const spell = <T>(one: T): T | string => (typeof one === 'string' ? spelled(one, isPath, rule.ignore ?? []) : one);
+    const found = facts(rule.fact);
+    const fact = typeof found === 'string' && rule.op === 'matches' && rule.fact === 'url.path' ? spellPath(found) : spell(found);
+    const value = Array.isArray(rule.value) ? rule.value.map(spell) : spell(rule.value);
     const text = typeof fact === 'string' && typeof value === 'string' ? fact : null;
     const number = typeof fact === 'number' && typeof value === 'number' ? fact - value : NaN;
 
@@ -33,6 +39,8 @@ export function matches(rule: Rule, facts: Facts): boolean {
             return text !== null && text.endsWith(value as string);
         case 'contains':
             return text !== null && text.includes(value as string);
+        case 'matches':
+            return text !== null && utf8Length(text) <= LONGEST_TEXT && new RegExp(value as string, 'su').test(text);
         case 'lt':
             return number < 0;
         case 'lte':
@@ -44,6 +52,38 @@ export function matches(rule: Rule, facts: Facts): boolean {
         default:
             return false;
     }
+}
+
+/** One spelling for texts that mean the same, as core/src/Rules/Spelling.php has it. */
+function spelled(text: string, isPath: boolean, ignored: string[]): string {
+    text = isPath ? spellPath(text) : text;
+    if (ignored.includes('case')) {
+        text = text.replace(/[A-Z]/g, (letter) => letter.toLowerCase());
+    }
+
+    return ignored.includes('slash') && text.length > 1 ? text.replace(/\/+$/, '') || '/' : text;
+}
+
+/** RFC 3986, 6.2.2.1 and 6.2.2.2. */
+function spellPath(path: string): string {
+    return path.replace(/[\0-\x20\x7f"<>\\^`{|}]|[^\0-\x7f]+/g, escape).replace(/%([0-9A-Fa-f]{2})/g, (escaped, code) => {
+        const character = String.fromCharCode(parseInt(code, 16));
+
+        return /[A-Za-z0-9._~-]/.test(character) ? character : escaped.toUpperCase();
+    });
+}
+
+function escape(text: string): string {
+    try {
+        return encodeURIComponent(text);
+    } catch {
+        // Half a character; no address has one.
+        return '%EF%BF%BD';
+    }
+}
+
+function utf8Length(text: string): number {
+    return text.length * 3 <= LONGEST_TEXT ? text.length : new TextEncoder().encode(text).length;
 }
 
 /** The `url.*` facts of an absolute address, split by the expression of RFC 3986, appendix B, as in AddressFacts.php. */
@@ -71,6 +111,17 @@ export function addressFacts(url: string): Facts {
     };
 }
 
+/** The value at a path such as `basket.items.0.price`, as EventFacts.php finds it; null where there is no single value. */
+export function valueAt(values: unknown, path: string): Value | null {
+    const own = (from: unknown, name: string): unknown =>
+        typeof from === 'object' && from !== null && Object.prototype.hasOwnProperty.call(from, name)
+            ? (from as Record<string, unknown>)[name]
+            : null;
+    const found = own(values, path) ?? path.split('.').reduce(own, values);
+
+    return ['string', 'number', 'boolean'].includes(typeof found) ? (found as Value) : null;
+}
+
 function parameter(query: string, name: string): string | null {
     for (const pair of query.split('&')) {
         const equals = pair.indexOf('=');
@@ -83,7 +134,7 @@ function parameter(query: string, name: string): string | null {
     return null;
 }
 
-function decode(text: string): string {
+export function decode(text: string): string {
     try {
         return decodeURIComponent(text.replace(/\+/g, ' '));
     } catch {

@@ -1,65 +1,174 @@
+import { mask, maskAll } from './mask';
 import type { Configuration, Props } from './types';
 import { randomId } from './visitor';
 
 const WAIT = 250;
+const LONGEST_WAIT = 60_000;
 /** The collector's own limits (core/src/Events/Beacon.php), with room to spare. */
 const MOST_EVENTS = 50;
 const MOST_CHARACTERS = 20000;
 const MOST_WAITING = 500;
+const MOST_KEPT = 100_000;
 const LONGEST_ADDRESS = 2000;
+const KEPT = 'plx_unsent';
 
-/** Collects events for a moment and sends them together; what could not be handed over is kept and tried again. */
+/**
+ * Collects events for a moment and sends them together. An event is kept in the browser until the collector has confirmed
+ * it, so that what a failed connection, a closed page or a collector that is down swallowed is sent again, at the latest
+ * from the next page. The collector knows events by their ids and stores each once.
+ */
 export class Sender {
-    /** Events as JSON: what cannot be written as JSON fails where it is added, not where it is sent. */
-    private waiting: string[] = [];
+    /** Events as JSON, by id: what cannot be written as JSON fails where it is added, not where it is sent. */
+    private waiting = new Map<string, string>();
+    /** Ids that are on their way. */
+    private sending = new Set<string>();
+    /** Ids that were handed over on leaving: nobody heard whether they arrived. */
+    private handed = new Set<string>();
     private timer = 0;
+    private wait = WAIT;
+
+    user: string | null = null;
+    /** Added to the properties of every event: the mark of a person who looks for their own visits. */
+    common: Props = {};
 
     constructor(
         private readonly configuration: Configuration,
         private readonly visitor: string,
-    ) {}
-
-    add(name: string, props: Props = {}): void {
-        this.waiting.push(
-            JSON.stringify({
-                id: randomId(),
-                visitor: this.visitor,
-                time: new Date().toISOString(),
-                name,
-                url: location.href.slice(0, LONGEST_ADDRESS),
-                referrer: document.referrer.slice(0, LONGEST_ADDRESS),
-                props,
-            }),
-        );
-        this.waiting.splice(0, this.waiting.length - MOST_WAITING);
-        this.timer ||= window.setTimeout(() => this.flush(), WAIT);
+        private readonly mayKeep: boolean,
+    ) {
+        for (const text of this.kept()) {
+            const id = /"id":"([^"]+)"/.exec(text)?.[1];
+            if (id) {
+                this.waiting.set(id, text);
+            }
+        }
+        if (this.waiting.size > 0) {
+            this.later();
+        }
     }
 
-    flush(): void {
+    /** @returns the id of the event */
+    add(name: string, props: Props = {}, referrer = document.referrer): string {
+        const id = randomId();
+        const all = { ...this.common, ...props };
+        const event = {
+            id,
+            visitor: this.visitor,
+            user: this.user,
+            time: new Date().toISOString(),
+            name,
+            url: mask(location.href).slice(0, LONGEST_ADDRESS),
+            referrer: mask(referrer).slice(0, LONGEST_ADDRESS),
+            props: maskAll(all) as Props,
+        };
+        if (event.url !== location.href.slice(0, LONGEST_ADDRESS) || JSON.stringify(event.props) !== JSON.stringify(all)) {
+            event.props.masked = true;
+        }
+        this.waiting.set(id, JSON.stringify(event));
+        for (const old of this.waiting.keys()) {
+            if (this.waiting.size <= MOST_WAITING) {
+                break;
+            }
+            this.waiting.delete(old);
+        }
+        this.later();
+
+        return id;
+    }
+
+    /** Sends what waits. On leaving, nobody is there to hear the answer: what is sent stays kept. */
+    flush(leaving = false): void {
         window.clearTimeout(this.timer);
         this.timer = 0;
-        while (this.waiting.length > 0) {
+        const ready = [...this.waiting].filter(([id]) => !this.sending.has(id) && !this.handed.has(id));
+        this.keep();
+        while (ready.length > 0) {
             let count = 0;
             let characters = 0;
-            while (count < Math.min(this.waiting.length, MOST_EVENTS) && (count === 0 || characters < MOST_CHARACTERS)) {
-                characters += this.waiting[count++].length;
+            while (count < Math.min(ready.length, MOST_EVENTS) && (count === 0 || characters < MOST_CHARACTERS)) {
+                characters += ready[count++][1].length;
             }
-            const events = this.waiting.splice(0, count);
-            if (!this.send(events)) {
-                this.waiting = [...events, ...this.waiting];
-                this.timer = window.setTimeout(() => this.flush(), WAIT * 20);
-
-                return;
+            const batch = ready.splice(0, count);
+            if (leaving) {
+                batch.forEach(([id]) => this.handed.add(id));
+                navigator.sendBeacon?.(this.configuration.collector, this.body(batch));
+            } else {
+                void this.send(batch);
             }
         }
     }
 
-    /** A text body makes a simple request: no preflight from another origin. */
-    private send(events: string[]): boolean {
-        const { site, collector } = this.configuration;
-        const head = JSON.stringify({ pellix: 1, site, sent: new Date().toISOString() }).slice(0, -1);
-        const body = `${head},"events":[${events.join(',')}]}`;
+    /** The page has come back after all: what was handed over on leaving is asked after. */
+    comeBack(): void {
+        this.handed.clear();
+        this.later();
+    }
 
-        return typeof navigator.sendBeacon === 'function' && navigator.sendBeacon(collector, body);
+    private async send(batch: [string, string][]): Promise<void> {
+        batch.forEach(([id]) => this.sending.add(id));
+        let confirmed = false;
+        try {
+            // A text body makes a simple request: no preflight from another origin.
+            const answer = await fetch(this.configuration.collector, {
+                method: 'POST',
+                body: this.body(batch),
+                keepalive: true,
+                credentials: 'omit',
+            });
+            // What is refused for good would be refused again.
+            confirmed = answer.ok || (answer.status >= 400 && answer.status < 500 && answer.status !== 429);
+        } catch {
+            // No connection, or the page is going away.
+        }
+        batch.forEach(([id]) => {
+            this.sending.delete(id);
+            if (confirmed) {
+                this.waiting.delete(id);
+            }
+        });
+        this.keep();
+        this.wait = confirmed ? WAIT : Math.min(LONGEST_WAIT, this.wait * 3);
+        if (this.waiting.size > this.sending.size + this.handed.size) {
+            this.later();
+        }
+    }
+
+    private later(): void {
+        this.timer ||= window.setTimeout(() => this.flush(), this.wait);
+    }
+
+    private body(batch: [string, string][]): string {
+        const head = JSON.stringify({ pellix: 1, site: this.configuration.site, sent: new Date().toISOString() }).slice(0, -1);
+
+        return `${head},"events":[${batch.map(([, text]) => text).join(',')}]}`;
+    }
+
+    private kept(): string[] {
+        try {
+            const texts: unknown = this.mayKeep ? JSON.parse(localStorage.getItem(KEPT) ?? '[]') : [];
+
+            return Array.isArray(texts) ? texts.filter((text) => typeof text === 'string') : [];
+        } catch {
+            return [];
+        }
+    }
+
+    private keep(): void {
+        if (!this.mayKeep) {
+            return;
+        }
+        const texts = [...this.waiting.values()];
+        for (let characters = texts.join('').length; characters > MOST_KEPT;) {
+            characters -= texts.shift()?.length ?? characters;
+        }
+        try {
+            if (texts.length > 0) {
+                localStorage.setItem(KEPT, JSON.stringify(texts));
+            } else {
+                localStorage.removeItem(KEPT);
+            }
+        } catch {
+            // No storage, or a full one: what waits is lost when the page closes, as it would be without keeping.
+        }
     }
 }

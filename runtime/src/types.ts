@@ -5,7 +5,27 @@ export interface Configuration {
     hosts: string[];
     domain: string | null;
     cookieSeconds: number;
+    sessionSeconds: number;
+    /** The array that the site pushes to, by its name on window. */
+    dataLayer: string | null;
+    /** How pushes become events. */
+    dataEvents: DataEvent[];
+    /** Whether nothing is kept or sent before the visitor has agreed. */
+    ask: boolean;
+    /** Whether Global Privacy Control counts as a refusal. */
+    gpc: boolean;
     experiments: Experiment[];
+    /** Number of the published wiring version; 0 for none. */
+    wiring: number;
+    tags: Tag[];
+}
+
+export interface DataEvent {
+    /** The value of the push's `event`. */
+    push: string;
+    name: string;
+    /** property of the event => path in the push */
+    props: Record<string, string>;
 }
 
 export interface Experiment {
@@ -13,6 +33,8 @@ export interface Experiment {
     salt: string;
     share: number;
     pages: Rule;
+    /** What starts it on a page that matches; without one, the page view does. */
+    trigger?: Trigger;
     variants: Variant[];
 }
 
@@ -30,8 +52,29 @@ export interface Change {
     value: string;
 }
 
+export interface Trigger {
+    kind: 'page' | 'event' | 'click' | 'form' | 'time' | 'scroll' | 'data';
+    name?: string;
+    selector?: string;
+    seconds?: number;
+    percent?: number;
+    when?: Rule;
+    pages?: Rule;
+}
+
+export interface Tag {
+    key: string;
+    kind: 'script' | 'html' | 'image';
+    code: string;
+    consent: 'necessary' | 'statistics' | 'marketing';
+    triggers: Trigger[];
+    once: 'page' | 'session' | 'visitor' | 'no';
+    after?: string;
+}
+
 export type Value = string | number | boolean;
 
-export type Rule = { all: Rule[] } | { any: Rule[] } | { not: Rule } | { fact: string; op: string; value?: Value | Value[] };
+export type Rule =
+    { all: Rule[] } | { any: Rule[] } | { not: Rule } | { fact: string; op: string; value?: Value | Value[]; ignore?: string[] };
 
 export type Props = Record<string, unknown>;

@@ -2,6 +2,8 @@ import type { Configuration } from './types';
 
 const VISITOR = 'plx_visitor';
 const VARIANTS = 'plx_variants';
+const CONSENT = 'plx_consent';
+const MARK = 'plx_me';
 /** Browsers keep at least 4096 bytes a cookie (RFC 6265, 6.1); the oldest assignments go first. */
 const MOST_BYTES = 3000;
 
@@ -10,6 +12,7 @@ export interface Visitor {
     id: string;
     /** False where cookies are refused: the id lasts for this page only. */
     lasting: boolean;
+    returning: boolean;
     variant(experiment: string): string | undefined;
     keep(experiment: string, variant: string): void;
 }
@@ -29,6 +32,7 @@ export function visitor(configuration: Configuration): Visitor {
     return {
         id,
         lasting: read(VISITOR) === id,
+        returning: known === id,
         variant: (experiment) => kept.get(experiment),
         keep(experiment, variant) {
             kept.set(experiment, variant);
@@ -39,6 +43,33 @@ export function visitor(configuration: Configuration): Visitor {
             write(configuration, VARIANTS, text);
         },
     };
+}
+
+/** What the visitor has agreed to; null where nobody has asked yet. */
+export function consent(): string[] | null {
+    return read(CONSENT)?.split('.').filter(Boolean) ?? null;
+}
+
+export function keepConsent(configuration: Configuration, categories: string[]): void {
+    write(configuration, CONSENT, categories.join('.') || 'none');
+    if (!categories.includes('statistics')) {
+        [VISITOR, VARIANTS].forEach((name) => write({ ...configuration, cookieSeconds: 0 }, name, ''));
+        try {
+            Object.keys(localStorage).forEach((name) => name.startsWith('plx_') && localStorage.removeItem(name));
+        } catch {
+            // No storage: nothing is kept there.
+        }
+    }
+}
+
+/** The mark by which somebody finds their own visits in the live feed: given once in the address (`?plx_me=…`), then kept. */
+export function mark(configuration: Configuration): string | null {
+    const given = /[?&]plx_me=([a-z0-9]{6,20})(?:&|#|$)/.exec(location.href)?.[1];
+    if (given) {
+        write(configuration, MARK, given);
+    }
+
+    return given ?? read(MARK) ?? null;
 }
 
 /** 26 of a-z and 0-9: over 128 random bits. */
@@ -56,7 +87,7 @@ export function randomId(): string {
     return id;
 }
 
-function read(name: string): string | undefined {
+export function read(name: string): string | undefined {
     for (const cookie of document.cookie.split('; ')) {
         if (cookie.startsWith(`${name}=`)) {
             return cookie.slice(name.length + 1);

@@ -27,13 +27,15 @@ const EXPERIMENT: Experiment = {
 };
 
 let sent: Sent[];
-/** The runtime of one test must not watch the page of the next, nor hear of its leaving. */
-const listeners: [string, EventListenerOrEventListenerObject][] = [];
-const listen = window.addEventListener.bind(window);
-window.addEventListener = (type: string, listener: EventListenerOrEventListenerObject) => {
-    listeners.push([type, listener]);
-    listen(type, listener);
-};
+/** The runtime of one page must not watch the next, nor hear of its leaving. */
+const listeners: [EventTarget, string, EventListenerOrEventListenerObject, unknown][] = [];
+for (const target of [window, document]) {
+    const listen = target.addEventListener.bind(target) as (...given: unknown[]) => void;
+    target.addEventListener = (...given: unknown[]) => {
+        listeners.push([target, given[0] as string, given[1] as EventListenerOrEventListenerObject, given[2]]);
+        listen(...given);
+    };
+}
 const observers: MutationObserver[] = [];
 const Original = MutationObserver;
 window.MutationObserver = class extends Original {
@@ -42,6 +44,17 @@ window.MutationObserver = class extends Original {
         observers.push(this);
     }
 };
+function closePage(): void {
+    listeners
+        .splice(0)
+        .forEach(([target, type, listener, options]) => target.removeEventListener(type, listener, options as EventListenerOptions));
+    observers.splice(0).forEach((observer) => observer.disconnect());
+    vi.clearAllTimers();
+    // The runtime's own versions of these lie over those of the prototype.
+    delete (history as Partial<History>).pushState;
+    delete (history as Partial<History>).replaceState;
+    delete window.pellix;
+}
 let accept: boolean;
 
 /** Loads the runtime as the published file does: the configuration first. */
@@ -52,6 +65,13 @@ async function load(change: Partial<Configuration> = {}): Promise<void> {
         hosts: ['localhost'],
         domain: null,
         cookieSeconds: 3600,
+        sessionSeconds: 1800,
+        dataLayer: null,
+        dataEvents: [],
+        ask: false,
+        gpc: false,
+        wiring: 0,
+        tags: [],
         experiments: [EXPERIMENT],
         ...change,
     };
@@ -65,23 +85,25 @@ beforeEach(() => {
     vi.useFakeTimers();
     sent = [];
     accept = true;
-    navigator.sendBeacon = (_: string | URL, body?: BodyInit | null) => {
+    const take = (body: unknown): boolean => {
         if (accept) {
             sent.push(...(JSON.parse(body as string).events as Sent[]));
         }
         return accept;
     };
+    navigator.sendBeacon = (_: string | URL, body?: BodyInit | null) => take(body);
+    window.fetch = (_: unknown, init?: RequestInit) => Promise.resolve(new Response(null, { status: take(init?.body) ? 200 : 503 }));
     document.body.innerHTML = '<h1>Old</h1>';
     history.replaceState({}, '', '/join');
 });
 
 afterEach(() => {
+    closePage();
     vi.useRealTimers();
-    listeners.splice(0).forEach(([type, listener]) => removeEventListener(type, listener));
-    observers.splice(0).forEach((observer) => observer.disconnect());
-    delete window.pellix;
     delete window.pellixSite;
-    for (const name of ['plx_visitor', 'plx_variants']) {
+    localStorage.clear();
+    sessionStorage.clear();
+    for (const name of ['plx_visitor', 'plx_variants', 'plx_consent', 'plx_me']) {
         document.cookie = `${name}=; Max-Age=0; Path=/`;
     }
     vi.restoreAllMocks();
@@ -122,8 +144,9 @@ describe('the runtime', () => {
         await load();
         vi.advanceTimersByTime(300);
         const first = sent[0].visitor;
+        await vi.advanceTimersByTimeAsync(300);
         expect(first).toMatch(/^[a-z0-9]{26}$/);
-        delete window.pellix;
+        closePage();
         sent = [];
         const reweighted = [{ key: 'other', end: 1, changes: [] }, ...EXPERIMENT.variants];
         await load({ experiments: [{ ...EXPERIMENT, share: 0, variants: reweighted }] });
@@ -145,7 +168,7 @@ describe('the runtime', () => {
         await load({ hosts: ['elsewhere.test'] });
         vi.advanceTimersByTime(300);
         expect(names()).toEqual(['page_view']);
-        delete window.pellix;
+        closePage();
         history.replaceState({}, '', '/other');
         await load();
         vi.advanceTimersByTime(300);
@@ -157,7 +180,7 @@ describe('the runtime', () => {
         document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
         await load();
         expect(window.pellixShow).toHaveBeenCalled();
-        delete window.pellix;
+        closePage();
         history.replaceState({}, '', '/other');
         window.pellixShow = vi.fn();
         await load();
@@ -173,7 +196,7 @@ describe('the runtime', () => {
         document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
         await Promise.resolve();
         expect(window.pellixShow).toHaveBeenCalledTimes(1);
-        delete window.pellix;
+        closePage();
         document.querySelector('.late')?.remove();
         window.pellixShow = vi.fn();
         await load();
@@ -206,18 +229,34 @@ describe('the runtime', () => {
     it('tries again later what the browser would not take', async () => {
         accept = false;
         await load();
-        vi.advanceTimersByTime(300);
+        await vi.advanceTimersByTimeAsync(300);
         expect(sent).toHaveLength(0);
         accept = true;
-        vi.advanceTimersByTime(6000);
+        await vi.advanceTimersByTimeAsync(6000);
         expect(names()).toEqual(['page_view', 'exposure']);
+        await vi.advanceTimersByTimeAsync(60_000);
+        expect(names().filter((name) => name === 'exposure')).toHaveLength(1);
+        expect(localStorage.getItem('plx_unsent')).toBeNull();
+    });
+
+    it('sends from the next page what this one could not', async () => {
+        accept = false;
+        await load();
+        dispatchEvent(new Event('pagehide'));
+        expect(sent).toHaveLength(0);
+        closePage();
+        accept = true;
+        await load();
+        await vi.advanceTimersByTimeAsync(300);
+        expect(names().filter((name) => name === 'page_view')).toHaveLength(2);
+        expect(new Set(sent.map((event) => event.id)).size).toBe(sent.length);
     });
 
     it('splits what is too much for one beacon', async () => {
         await load();
         const bodies: number[] = [];
-        const beacon = navigator.sendBeacon;
-        navigator.sendBeacon = (url, body) => (bodies.push((body as string).length), beacon.call(navigator, url, body));
+        const send = window.fetch;
+        window.fetch = (url, init) => (bodies.push((init?.body as string).length), send(url, init));
         for (let i = 0; i < 120; i++) {
             window.pellix?.('event', 'many', { text: 'ž'.repeat(1000) });
         }

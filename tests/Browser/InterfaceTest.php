@@ -117,8 +117,12 @@ it('inspects pasted HTML and shows it as text only', function () {
     $browser = $this->signIn();
     $browser->get($this->origin().'/sites/plx_larkhollowdemo01/wiring/inspect');
     $this->press($browser, 'Inspect');
-    $this->see($browser, 'Paste the HTML of the page, or choose a file.');
-    $this->fill($browser, 'HTML of the page', '<p>x</p><!-- <script data-pellix="plx_larkhollowdemo01"><img src=x onerror="window.harmed = 1"></script> -->');
+    $this->see($browser, 'Paste the HTML of the page, choose a file, or type an address above.');
+    $this->fill($browser, 'Address', $this->demo().'/repairs/head-ended-early');
+    $this->press($browser, 'Inspect');
+    $this->see($browser, 'snippet.in-body');
+    $this->fill($browser, 'Address', ' ');
+    $this->fill($browser, 'Or the HTML of the page', '<p>x</p><!-- <script data-pellix="plx_larkhollowdemo01"><img src=x onerror="window.harmed = 1"></script> -->');
     $this->press($browser, 'Inspect');
     $this->see($browser, 'The snippet does not work on this page as it stands.');
     $this->see($browser, 'snippet.commented-out');

@@ -2,7 +2,9 @@
 
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Wiring\RuntimeConfiguration;
+use Pellix\Core\Wiring\SiteSettings;
 use Pellix\Core\Wiring\Snippet;
+use Pellix\Core\Wiring\Tags\TagSet;
 
 it('compiles what the runtime interprets', function () {
     $experiment = Experiment::read([
@@ -12,7 +14,7 @@ it('compiles what the runtime interprets', function () {
             ['key' => 'c', 'weight' => 2, 'changes' => [['kind' => 'style', 'selector' => 'h1', 'property' => 'color', 'value' => 'red']]],
         ],
     ]);
-    $compiled = RuntimeConfiguration::compile('plx_aaaaaaaaaaaaaaaa', 'https://p.test/c', ['a.test'], 15, [$experiment]);
+    $compiled = RuntimeConfiguration::compile(new SiteSettings('plx_aaaaaaaaaaaaaaaa', ['a.test'], 15), 'https://p.test/c', [$experiment], TagSet::read([]), 0);
     expect($compiled['cookieSeconds'])->toBe(1296000)
         ->and($compiled['experiments'][0]['variants'])->toBe([
             ['key' => 'control', 'end' => 0.25, 'changes' => []],

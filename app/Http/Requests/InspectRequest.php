@@ -14,7 +14,8 @@ class InspectRequest extends FormRequest
     public function rules(): array
     {
         return [
-            'html' => ['required', 'string', 'max:'.self::MOST_CHARACTERS],
+            'url' => ['nullable', 'string', 'max:2000'],
+            'html' => ['required_without:url', 'nullable', 'string', 'max:'.self::MOST_CHARACTERS],
             'guard' => ['nullable', 'boolean:strict'],
             'policy' => ['nullable', 'string', 'max:8000'],
         ];
@@ -24,7 +25,7 @@ class InspectRequest extends FormRequest
     public function messages(): array
     {
         return [
-            'html.required' => 'Paste the HTML of the page, or choose a file.',
+            'html.required_without' => 'Paste the HTML of the page, choose a file, or type an address above.',
             'html.max' => 'A page may have 5,000,000 characters; this one has more.',
         ];
     }

@@ -6,13 +6,11 @@ use App\Models\Site;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 use Pellix\Core\Wiring\Guard;
+use Pellix\Core\Wiring\SnippetForms;
 
 /** @mixin Site */
 class SiteResource extends JsonResource
 {
-    /** How long the flicker guards that are offered hide a page, the default first. */
-    private const GUARDS = [Guard::DEFAULT_MILLISECONDS, 500, 1000, 2000, 3000, 4000];
-
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
@@ -24,7 +22,11 @@ class SiteResource extends JsonResource
             'currency' => $this->currency,
             'srm_alpha' => $this->srm_alpha,
             'snippet' => $this->snippet(),
-            'guards' => array_map(static fn (int $ms): array => ['milliseconds' => $ms, 'text' => Guard::text($ms)], self::GUARDS),
+            'forms' => array_map(static fn (array $form): array => [
+                ...$form,
+                'lines' => array_map(static fn (array $line): array => ['code' => $line[0], 'what' => $line[1]], $form['lines']),
+            ], SnippetForms::all($this->key, (string) config('app.url'))),
+            'guards' => array_map(static fn (int $ms): array => ['milliseconds' => $ms, 'text' => Guard::text($ms)], Guard::OFFERED),
             'demo_origin' => config('pellix.demo_origin'),
         ];
     }

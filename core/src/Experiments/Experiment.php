@@ -13,6 +13,7 @@ use Pellix\Core\Goals\Goal;
 use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Rules\Rule;
 use Pellix\Core\Rules\RuleReader;
+use Pellix\Core\Wiring\Tags\Trigger;
 
 /** What was declared: the experiment file of docs/formats.md, checked. */
 final readonly class Experiment
@@ -21,6 +22,7 @@ final readonly class Experiment
 
     /**
      * @param list<Arm>   $arms   at least two
+     * @param Trigger|null $trigger what starts it on a page that matches; null: the page view
      * @param list<Goal>  $goals
      * @param list<Epoch> $epochs
      */
@@ -35,6 +37,7 @@ final readonly class Experiment
         public array $arms,
         public PageRule $pages,
         public ?Rule $audience,
+        public ?Trigger $trigger,
         public array $goals,
         public array $epochs,
         public ?\DateTimeImmutable $start,
@@ -73,6 +76,7 @@ final readonly class Experiment
             $arms,
             $fields->part('pages', static fn (mixed $rule): PageRule => PageRule::read($rule ?? ['all' => []])),
             $fields->has('audience') ? $fields->part('audience', RuleReader::read(...)) : null,
+            $fields->has('trigger') ? $fields->part('trigger', Trigger::read(...)) : null,
             self::goals($fields),
             self::readList($fields, 'epochs', static fn (mixed $epoch): Epoch => Epoch::read($epoch, $keys)),
             $start,
@@ -101,6 +105,7 @@ final readonly class Experiment
             'variants' => array_map(static fn (Arm $arm): array => $arm->toArray(), $this->arms),
             'pages' => $this->pages->rule->toArray(),
             'audience' => $this->audience?->toArray(),
+            'trigger' => $this->trigger?->toArray(),
             'goals' => array_map(static fn (Goal $goal): array => $goal->toArray(), $this->goals),
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),

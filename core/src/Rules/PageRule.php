@@ -26,9 +26,6 @@ final readonly class PageRule
         if (! str_starts_with($condition->fact, 'url.')) {
             throw new InvalidRule("A page rule looks at the address only; \"{$condition->fact}\" belongs in the audience rule.", 'fact');
         }
-        if ($condition->op === Op::Matches) {
-            throw new InvalidRule('Page rules do not take regular expressions; use is, starts, ends or contains.', 'op');
-        }
         // The commonest slip: a whole address, or a path without its slash, where no path could ever match.
         $fromTheStart = in_array($condition->op, [Op::Is, Op::Starts], true);
         if ($condition->fact === 'url.path' && $fromTheStart && is_string($condition->value) && ! str_starts_with($condition->value, '/')) {

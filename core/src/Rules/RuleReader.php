@@ -66,9 +66,9 @@ final class RuleReader
         if (++$this->conditions > self::MOST_CONDITIONS) {
             throw new InvalidRule('A rule may have '.self::MOST_CONDITIONS.' conditions.', $path);
         }
-        $unknown = array_diff(array_keys($json), ['fact', 'op', 'value']);
+        $unknown = array_diff(array_keys($json), ['fact', 'op', 'value', 'ignore']);
         if ($unknown !== []) {
-            throw new InvalidRule('A condition has "fact", "op" and "value" only.', self::join($path, (string) reset($unknown)));
+            throw new InvalidRule('A condition has "fact", "op", "value" and "ignore" only.', self::join($path, (string) reset($unknown)));
         }
         $fact = $json['fact'] ?? null;
         if (! is_string($fact)) {
@@ -79,8 +79,12 @@ final class RuleReader
             $known = implode(', ', array_column(Op::cases(), 'value'));
             throw new InvalidRule("The operator is one of {$known}.", self::join($path, 'op'));
         }
+        $ignore = $json['ignore'] ?? [];
+        if (! is_array($ignore) || ! array_is_list($ignore) || array_filter($ignore, 'is_string') !== $ignore) {
+            throw new InvalidRule('What is ignored is a list of "case" and "slash".', self::join($path, 'ignore'));
+        }
         try {
-            return Condition::of($fact, $op, $json['value'] ?? null);
+            return Condition::of($fact, $op, $json['value'] ?? null, $ignore);
         } catch (InvalidRule $e) {
             throw $path === '' ? $e : $e->under($path);
         }

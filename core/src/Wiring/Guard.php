@@ -13,6 +13,9 @@ final class Guard
 
     public const LONGEST_MILLISECONDS = 4000;
 
+    /** The times that are offered, the default first. */
+    public const OFFERED = [self::DEFAULT_MILLISECONDS, 500, 1000, 2000, 3000, 4000];
+
     /**
      * The inline text, which stands before the snippet. The runtime shows the page when its changes are made; the snippet
      * does when the runtime cannot be loaded; and the guard itself when the time is over, whatever happened.

@@ -7,28 +7,35 @@ namespace Pellix\Core\Wiring;
 use Pellix\Core\Assignment\Variants;
 use Pellix\Core\Experiments\Arm;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Wiring\Tags\TagSet;
 
 /** Compiles what the in-page runtime needs of a site: decided here, merely interpreted there. */
 final class RuntimeConfiguration
 {
     /**
-     * @param string           $site       site key
-     * @param string           $collector  address that beacons go to
-     * @param list<string>     $hosts      the site's hosts, in lower case and without ports
-     * @param int              $cookieDays lifetime of the visitor cookie, in days
+     * @param string           $collector address that beacons go to
      * @param list<Experiment> $running
+     * @param TagSet           $tags      the published ones
+     * @param int              $version   number under which they were published; 0 for none
      *
      * @return array<string, mixed> JSON object
      */
-    public static function compile(string $site, string $collector, array $hosts, int $cookieDays, array $running): array
+    public static function compile(SiteSettings $site, string $collector, array $running, TagSet $tags, int $version): array
     {
         return [
-            'site' => $site,
+            'site' => $site->key,
             'collector' => $collector,
-            'hosts' => $hosts,
-            'domain' => self::cookieDomain($hosts),
-            'cookieSeconds' => $cookieDays * 86400,
+            'hosts' => $site->hosts,
+            'domain' => self::cookieDomain($site->hosts),
+            'cookieSeconds' => $site->cookieDays * 86400,
+            'sessionSeconds' => $site->sessionMinutes * 60,
+            'dataLayer' => $site->dataLayer,
+            'dataEvents' => array_map(static fn (DataEvent $event): array => $event->toArray(), $site->dataEvents),
+            'ask' => $site->asksConsent,
+            'gpc' => $site->honoursGpc,
             'experiments' => array_map(self::experiment(...), $running),
+            'wiring' => $version,
+            'tags' => $tags->toArray(),
         ];
     }
 
@@ -62,6 +69,7 @@ final class RuntimeConfiguration
             'salt' => $experiment->salt,
             'share' => $experiment->share,
             'pages' => $experiment->pages->rule->toArray(),
+            ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
             'variants' => array_map(
                 static fn (Arm $arm, float $end): array => [
                     'key' => $arm->variant->key,

@@ -40,6 +40,10 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
+    public function __construct(private readonly Wiring $wiring)
+    {
+    }
+
     public function make(): void
     {
         $now = CarbonImmutable::now('UTC');
@@ -47,7 +51,7 @@ final class DemoSite
             'name' => 'Ines Calder', 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'),
         ]);
         $site = Site::query()->create([
-            'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST], 'time_zone' => 'Europe/Lisbon',
+            'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST, Library::DESK_HOST, Library::PAY_HOST], 'time_zone' => 'Europe/Lisbon',
             'currency' => 'EUR', 'cookie_days' => 15, 'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
         ]);
         $site->users()->attach($person);
@@ -55,6 +59,7 @@ final class DemoSite
             $this->experiment($site, $json, $now);
         }
         $this->traffic($site, $now);
+        $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
     }
 
     /** @param array<string, mixed> $json */

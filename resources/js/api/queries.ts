@@ -58,7 +58,7 @@ export function useSignOut() {
 
 export function useInspection(site: string) {
     return useMutation({
-        mutationFn: (body: { html: string; guard: boolean | null; policy: string | null }) =>
+        mutationFn: (body: Schemas['InspectionRequest']) =>
             answer(api.POST('/api/sites/{site}/inspections', { params: { path: { site } }, body })),
     });
 }

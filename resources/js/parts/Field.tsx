@@ -35,10 +35,10 @@ export function TextField({ label, error, note, hideLabel, className = '', ...re
     );
 }
 
-export function TextArea({ label, error, note, ...rest }: Around & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+export function TextArea({ label, error, note, className = '', ...rest }: Around & TextareaHTMLAttributes<HTMLTextAreaElement>) {
     return (
         <Field {...{ label, error, note }}>
-            <Textarea className={BOX} rows={2} aria-invalid={error ? true : undefined} {...rest} />
+            <Textarea className={`${BOX} ${className}`} rows={2} aria-invalid={error ? true : undefined} {...rest} />
         </Field>
     );
 }

@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from 'react';
 import { Problem, type Schemas } from '../api/client';
-import { useInspection } from '../api/queries';
+import { useInspection, useSite } from '../api/queries';
 import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
@@ -20,7 +20,9 @@ const WORDS = {
 
 /** Looks for the snippet in the HTML of one page. */
 export function Inspect() {
+    const site = useSite(useSiteKey());
     const inspection = useInspection(useSiteKey());
+    const [url, setUrl] = useState('');
     const [html, setHtml] = useState('');
     const [policy, setPolicy] = useState('');
     const [guard, setGuard] = useState<Guarded>('any');
@@ -28,7 +30,12 @@ export function Inspect() {
 
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        inspection.mutate({ html, policy: policy.trim() || null, guard: guard === 'any' ? null : guard === 'yes' });
+        inspection.mutate({
+            url: url.trim() || null,
+            html,
+            policy: policy.trim() || null,
+            guard: guard === 'any' ? null : guard === 'yes',
+        });
     };
 
     return (
@@ -37,12 +44,21 @@ export function Inspect() {
             <div className="grid gap-8 lg:grid-cols-[24rem_1fr]">
                 <form onSubmit={submit} className="space-y-3" noValidate>
                     <h1 className="text-xl font-semibold">Inspect a page</h1>
-                    <p>
-                        What a server sends for a page is what counts here: in the browser, view the source of the page and copy all of it.
-                    </p>
+                    <TextField
+                        label="Address"
+                        type="url"
+                        className="font-mono text-sm"
+                        placeholder={`https://${site.data?.hosts[0] ?? ''}/`}
+                        note="A page on one of the site's hosts: Pellix fetches it."
+                        value={url}
+                        error={problem?.errors.url?.[0]}
+                        onChange={(event) => setUrl(event.target.value)}
+                    />
                     <TextArea
-                        label="HTML of the page"
-                        rows={12}
+                        label="Or the HTML of the page"
+                        note="What the server sends counts: view the source of the page in the browser and copy all of it."
+                        className="font-mono text-sm"
+                        rows={7}
                         spellCheck={false}
                         value={html}
                         error={problem?.errors.html?.[0]}

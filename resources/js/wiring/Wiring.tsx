@@ -12,7 +12,7 @@ export function Wiring() {
     const site = useSite(useSiteKey());
 
     return (
-        <div className="mx-auto max-w-5xl px-5 py-4">
+        <div className="mx-auto max-w-7xl px-5 py-4">
             <WiringTabs />
             <Waiting query={site}>
                 {(known) => (
@@ -28,7 +28,7 @@ export function Wiring() {
 
 function Snippet({ site }: { site: Site }) {
     return (
-        <section>
+        <section className="max-w-5xl">
             <h1 className="text-xl font-semibold">The snippet</h1>
             <p className="mt-1 max-w-3xl">
                 One piece of code for every page of {site.hosts.join(', ')}. Put it into the <Code>&lt;head&gt;</Code>, before other
@@ -61,7 +61,7 @@ function Guard({ site }: { site: Site }) {
         .map((one) => ({ value: String(one.milliseconds), label: `at most ${one.milliseconds / 1000} s` }));
 
     return (
-        <section className="mt-8">
+        <section className="mt-8 max-w-5xl">
             <div className="flex flex-wrap items-center gap-4">
                 <h2 className="text-xl font-semibold">The flicker guard</h2>
                 <div className="w-40">

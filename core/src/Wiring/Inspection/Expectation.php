@@ -5,19 +5,31 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring\Inspection;
 
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Wiring\InvalidWiring;
+use Pellix\Core\Wiring\Inventory\PageGroup;
 
-/** What must stand on a page: the site's snippet, perhaps a flicker guard, and tags. */
+/** What must stand on a page: the site's snippet, perhaps a flicker guard, and tags; and where it must not lead. */
 final readonly class Expectation
 {
     /**
-     * @param string            $key    site key
-     * @param bool|null         $guard  true where the page's experiments change something, false where none does, null where that is not known
+     * @param string            $key      site key
+     * @param bool              $snippet  whether the snippet must stand there
+     * @param bool|null         $guard    true where the page's experiments change something, false where none does, null where that is not known
      * @param list<ExpectedTag> $tags
-     * @param string|null       $policy the Content-Security-Policy header that the page came with
+     * @param list<string>      $policies the Content-Security-Policy headers that the page came with
+     * @param list<PageRule>    $unlinked pages that nothing may lead to
+     * @param string|null       $url      the page's own address, which its links start from
      */
-    private function __construct(public string $key, public ?bool $guard, public array $tags, public ?string $policy)
-    {
+    private function __construct(
+        public string $key,
+        public bool $snippet,
+        public ?bool $guard,
+        public array $tags,
+        public array $policies,
+        public array $unlinked,
+        public ?string $url,
+    ) {
     }
 
     /** @throws InvalidWiring */
@@ -27,27 +39,50 @@ final readonly class Expectation
     }
 
     /**
-     * From `{"guard":true,"policy":"script-src 'self'","tags":[{"key":"data-layer","contains":"window.shelf ="}]}`.
+     * What a page must have that belongs to a group.
+     *
+     * @param list<PageRule> $unlinked
+     *
+     * @throws InvalidWiring
+     */
+    public static function inGroup(string $key, ?PageGroup $group, array $unlinked): self
+    {
+        return new self(self::key($key), $group === null || $group->snippet, $group?->guard, $group === null ? [] : $group->tags, [], $unlinked, null);
+    }
+
+    /** The same, of a page that came in this way. */
+    public function with(Delivery $delivery): self
+    {
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, [...$this->policies, ...$delivery->policies], $this->unlinked, $delivery->given);
+    }
+
+    /**
+     * From `{"guard":true,"policy":"script-src 'self'","tags":[{"key":"data-layer","contains":"window.shelf ="}],"unlinked":[RULE],"url":"https://…"}`.
      *
      * @throws InvalidWiring
      */
     public static function read(string $key, mixed $json): self
     {
-        if (preg_match('/\Aplx_[a-z0-9]{16}\z/', $key) !== 1) {
-            throw new InvalidWiring('A site key is "plx_" and 16 of a-z and 0-9.', 'key');
-        }
+        $key = self::key($key);
         $fields = new Fields($json, InvalidWiring::class, 'What is expected');
-        $tags = [];
-        foreach ($fields->list('tags') as $i => $tag) {
-            $tags[] = Fields::within("tags.{$i}", static fn (): ExpectedTag => ExpectedTag::read($tag), InvalidWiring::class);
-        }
-        $keys = array_map(static fn (ExpectedTag $tag): string => $tag->key, $tags);
-        foreach ($tags as $i => $tag) {
-            if ($tag->after !== null && ! in_array($tag->after, $keys, true)) {
-                throw new InvalidWiring("There is no tag \"{$tag->after}\".", "tags.{$i}.after");
-            }
+        $unlinked = [];
+        foreach ($fields->list('unlinked') as $i => $rule) {
+            $unlinked[] = Fields::within("unlinked.{$i}", static fn (): PageRule => PageRule::read($rule), InvalidWiring::class);
         }
 
-        return new self($key, $fields->has('guard') ? $fields->flag('guard') : null, $tags, $fields->has('policy') ? $fields->text('policy', 8000) : null);
+        return new self(
+            $key,
+            ! $fields->has('snippet') || $fields->flag('snippet'),
+            $fields->has('guard') ? $fields->flag('guard') : null,
+            ExpectedTag::readAll($fields),
+            $fields->has('policy') ? [$fields->text('policy', 8000)] : [],
+            $unlinked,
+            $fields->has('url') ? $fields->text('url', 2000) : null,
+        );
+    }
+
+    private static function key(string $key): string
+    {
+        return preg_match('/\Aplx_[a-z0-9]{16}\z/', $key) === 1 ? $key : throw new InvalidWiring('A site key is "plx_" and 16 of a-z and 0-9.', 'key');
     }
 }

@@ -31,6 +31,37 @@ final readonly class ExpectedTag
         );
     }
 
+    /**
+     * The tags of a list that a member `tags` holds; one can only be meant to come after another of them.
+     *
+     * @param Fields<InvalidWiring> $fields
+     *
+     * @return list<self>
+     *
+     * @throws InvalidWiring
+     */
+    public static function readAll(Fields $fields): array
+    {
+        $tags = [];
+        foreach ($fields->list('tags') as $i => $tag) {
+            $tags[] = Fields::within("tags.{$i}", static fn (): self => self::read($tag), InvalidWiring::class);
+        }
+        $keys = array_map(static fn (self $tag): string => $tag->key, $tags);
+        foreach ($tags as $i => $tag) {
+            if ($tag->after !== null && ! in_array($tag->after, $keys, true)) {
+                throw new InvalidWiring("There is no tag \"{$tag->after}\".", "tags.{$i}.after");
+            }
+        }
+
+        return $tags;
+    }
+
+    /** @return array<string, string> */
+    public function toArray(): array
+    {
+        return array_filter(['key' => $this->key, 'contains' => $this->contains, 'after' => $this->after], static fn (?string $part): bool => $part !== null);
+    }
+
     public function is(Node $node): bool
     {
         return in_array($node->name, ['script', 'img', 'iframe'], true) && $node->inside === null

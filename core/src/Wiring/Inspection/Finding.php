@@ -15,6 +15,7 @@ final readonly class Finding
      * @param string                        $excerpt  the text at that place; escape it before it is shown
      * @param string                        $message  why it matters
      * @param string                        $fix      what to do
+     * @param string|null                   $tag      key of the expected tag that it is about
      */
     public function __construct(
         public string $code,
@@ -24,6 +25,7 @@ final readonly class Finding
         public string $excerpt,
         public string $message,
         public string $fix,
+        public ?string $tag = null,
     ) {
     }
 

@@ -5,13 +5,18 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring\Inspection;
 
 use Pellix\Core\Wiring\Guard;
+use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\Node;
 use Pellix\Core\Wiring\Html\PageReader;
+use Pellix\Core\Wiring\Inventory\Links;
 
 /** Inspects one page: whether the snippet stands on it, once, in its place and unharmed, and the tags that must be there. */
 final class Inspector
 {
     private const FIX = 'Copy the snippet from Wiring again and paste it, as it is, into the head, before other scripts.';
+
+    /** Links of a page whose address nobody told start from here: their paths are still right. */
+    private const SOMEWHERE = 'https://page.invalid/';
 
     private readonly Places $places;
 
@@ -41,13 +46,24 @@ final class Inspector
     private function __construct(private readonly string $html, private readonly Expectation $expected)
     {
         $this->places = new Places($html);
-        $this->policies = $expected->policy === null ? [] : [[$expected->policy, 0]];
+        $this->policies = array_map(static fn (string $policy): array => [$policy, 0], $expected->policies);
     }
 
     /** @param string $html UTF-8, as `Html\Encoding::decode()` gives it */
     public static function inspect(string $html, Expectation $expected): Report
     {
         return (new self($html, $expected))->report();
+    }
+
+    /** A page together with how it came. */
+    public static function inspectDelivery(Delivery $delivery, Expectation $expected): Report
+    {
+        $findings = $delivery->findings();
+        $page = in_array('blocker', array_column($findings, 'severity'), true)
+            ? []
+            : self::inspect(Encoding::decode($delivery->body, $delivery->charset()), $expected->with($delivery))->findings;
+
+        return new Report([...$findings, ...$page]);
     }
 
     private function report(): Report
@@ -62,6 +78,7 @@ final class Inspector
         $this->judgeCopies();
         $this->judgeGuards();
         $this->judgeTags();
+        $this->judgeLinks();
         usort($this->findings, static fn (Finding $a, Finding $b): int => [$a->line, $a->column, $a->code] <=> [$b->line, $b->column, $b->code]);
 
         return new Report($this->findings);
@@ -149,7 +166,7 @@ final class Inspector
     private function judgeCopies(): void
     {
         if ($this->copies === []) {
-            if ($this->dead === []) {
+            if ($this->dead === [] && $this->expected->snippet) {
                 $this->findings[] = $this->places->finding('snippet.missing', 'blocker', $this->offsetOfHead(), 'The page has no snippet, so nothing on it is counted or changed.', self::FIX);
             }
 
@@ -225,23 +242,38 @@ final class Inspector
         foreach ($this->expected->tags as $tag) {
             $found = $this->tags[$tag->key] ?? [];
             if ($found === []) {
-                $this->findings[] = $this->places->finding('tag.missing', 'warning', $this->offsetOfHead(), "The page must have the tag \"{$tag->key}\" and has not.", "Add the tag. It is known by “{$tag->contains}”.");
+                $this->findings[] = $this->places->finding('tag.missing', 'warning', $this->offsetOfHead(), "The page must have the tag \"{$tag->key}\" and has not.", "Add the tag. It is known by “{$tag->contains}”.", $tag->key);
                 continue;
             }
             foreach (array_slice($found, 1) as $again) {
-                $this->add('tag.duplicate', 'warning', $again, "The tag \"{$tag->key}\" stands on the page more than once and counts as often.", 'Remove this copy.');
+                $this->add('tag.duplicate', 'warning', $again, "The tag \"{$tag->key}\" stands on the page more than once and counts as often.", 'Remove this copy.', $tag->key);
             }
             $needed = $tag->after === null ? null : ($this->tags[$tag->after][0] ?? null);
             if ($needed !== null && $needed->offset > $found[0]->offset) {
-                $this->add('tag.order', 'warning', $found[0], "The tag \"{$tag->key}\" stands before \"{$tag->after}\", which it needs.", "Move it after \"{$tag->after}\".");
+                $this->add('tag.order', 'warning', $found[0], "The tag \"{$tag->key}\" stands before \"{$tag->after}\", which it needs.", "Move it after \"{$tag->after}\".", $tag->key);
+            }
+        }
+    }
+
+    private function judgeLinks(): void
+    {
+        if ($this->expected->unlinked === []) {
+            return;
+        }
+        foreach (Links::on($this->html, $this->expected->url ?? self::SOMEWHERE) as $address => $link) {
+            foreach ($this->expected->unlinked as $rule) {
+                if ($rule->matches($address)) {
+                    $this->add('variant.linked', 'warning', $link, "A link leads to {$address}, a variant's page: whoever follows it gets in without being assigned.", 'Link to the page that the experiment starts on; only the redirect may lead to the variant.');
+                    break;
+                }
             }
         }
     }
 
     /** @param 'blocker'|'warning'|'note' $severity */
-    private function add(string $code, string $severity, Node $node, string $message, string $fix): void
+    private function add(string $code, string $severity, Node $node, string $message, string $fix, ?string $tag = null): void
     {
-        $this->findings[] = $this->places->finding($code, $severity, $node->offset, $message, $fix);
+        $this->findings[] = $this->places->finding($code, $severity, $node->offset, $message, $fix, $tag);
     }
 
     /** Where the snippet belongs: after the head's start tag, or at the beginning. */

@@ -14,7 +14,7 @@ final readonly class Places
     }
 
     /** @param 'blocker'|'warning'|'note' $severity */
-    public function finding(string $code, string $severity, int $offset, string $message, string $fix): Finding
+    public function finding(string $code, string $severity, int $offset, string $message, string $fix, ?string $tag = null): Finding
     {
         $before = substr($this->html, 0, $offset);
         $lineStart = (int) strrpos("\n{$before}", "\n");
@@ -27,6 +27,7 @@ final readonly class Places
             mb_strcut($this->html, $offset, self::EXCERPT, 'UTF-8'),
             $message,
             $fix,
+            $tag,
         );
     }
 }

@@ -24,6 +24,30 @@ final readonly class Report
         };
     }
 
+    /**
+     * Which of the required code is missing or does not work: `page` (there is none to look at), `snippet`, `guard`, `tag:KEY`.
+     *
+     * @return list<string>
+     */
+    public function faulty(): array
+    {
+        $faulty = [];
+        foreach ($this->findings as $finding) {
+            $part = match (true) {
+                $finding->tag !== null => "tag:{$finding->tag}",
+                $finding->code === 'guard.missing' => 'guard',
+                $finding->severity !== 'blocker' => null,
+                str_starts_with($finding->code, 'page.') => 'page',
+                default => 'snippet',
+            };
+            if ($part !== null && ! in_array($part, $faulty, true)) {
+                $faulty[] = $part;
+            }
+        }
+
+        return $faulty;
+    }
+
     /** @return array{findings: list<array<string, mixed>>, verdict: string} */
     public function toArray(): array
     {

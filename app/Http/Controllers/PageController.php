@@ -1,0 +1,66 @@
+<?php
+
+namespace App\Http\Controllers;
+
+use App\Http\Requests\ListPagesRequest;
+use App\Http\Resources\PageResource;
+use App\Inventory\Coverage;
+use App\Inventory\Inventory;
+use App\Inventory\PageInspector;
+use App\Models\Page;
+use App\Models\Site;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+/** The page inventory, and which of the required code stands on each page. */
+class PageController extends Controller
+{
+    public function __construct(private readonly Inventory $inventory)
+    {
+    }
+
+    public function index(ListPagesRequest $request, Site $site): JsonResponse
+    {
+        return response()->json(Coverage::of($site)->list($request->filters(), $request->integer('page', 1)));
+    }
+
+    public function export(ListPagesRequest $request, Site $site): StreamedResponse
+    {
+        $coverage = Coverage::of($site);
+
+        return response()->streamDownload(static fn () => $coverage->writeCsv($request->filters(), 'php://output'), "{$site->key}-coverage.csv", [
+            'Content-Type' => 'text/csv; charset=utf-8; header=present',
+        ]);
+    }
+
+    public function store(Request $request, Site $site): JsonResponse
+    {
+        $addresses = $request->validate(
+            ['addresses' => ['required', 'string', 'max:1000000']],
+            ['addresses.required' => 'Type or paste addresses or paths, one a line.'],
+        )['addresses'];
+
+        return response()->json($this->inventory->addTyped($site, $addresses), 201);
+    }
+
+    public function show(Site $site, Page $page): PageResource
+    {
+        return new PageResource($page);
+    }
+
+    public function destroy(Site $site, Page $page): Response
+    {
+        $page->delete();
+
+        return response()->noContent();
+    }
+
+    public function inspect(Site $site, Page $page, PageInspector $inspector): PageResource
+    {
+        $inspector->inspect($site, $page);
+
+        return new PageResource($page->refresh());
+    }
+}

@@ -1,0 +1,151 @@
+<?php
+
+namespace App\Inventory;
+
+use App\Models\Page;
+use App\Models\Site;
+use App\Observation\Addresses;
+use Carbon\CarbonImmutable;
+use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Wiring\Inventory\Address;
+use Pellix\Core\Wiring\Inventory\PageGroup;
+
+/** The known pages of a site: takes addresses in, whatever they come from, and sorts them into the site's groups. */
+final readonly class Inventory
+{
+    /** So many pages a site may have here. */
+    public const MOST_PAGES = 50_000;
+
+    public function __construct(private Addresses $seen)
+    {
+    }
+
+    /**
+     * Adds addresses that are not known yet.
+     *
+     * @param list<string> $addresses as `Address::resolve()` spells them
+     *
+     * @return list<string> those that are new
+     */
+    public function add(Site $site, array $addresses, string $source): array
+    {
+        $byHash = [];
+        foreach ($addresses as $address) {
+            $byHash[self::hash($address)] = $address;
+        }
+        $room = self::MOST_PAGES - $site->pages()->count();
+        $fresh = [];
+        foreach (array_chunk($byHash, 1000, true) as $part) {
+            $known = $site->pages()->whereIn('hash', array_keys($part))->pluck('hash')->all();
+            $fresh += array_diff_key($part, array_flip($known));
+            if ($source === 'sitemap') {
+                $site->pages()->whereIn('hash', $known)->update(['in_sitemap' => true]);
+            }
+        }
+        $fresh = array_slice($fresh, 0, max(0, $room), true);
+        $groups = $site->groups();
+        $now = CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v');
+        foreach (array_chunk($fresh, 500, true) as $part) {
+            $rows = [];
+            foreach ($part as $hash => $url) {
+                $rows[] = [
+                    'site_id' => $site->id, 'url' => $url, 'hash' => $hash, 'source' => $source, 'in_sitemap' => $source === 'sitemap',
+                    'group_name' => self::groupOf($groups, $url)?->name, 'added_at' => $now, 'faulty' => '[]',
+                ];
+            }
+            Page::query()->insertOrIgnore($rows);
+        }
+
+        return array_values($fresh);
+    }
+
+    /**
+     * Adds what a person typed or pasted, one address or path a line.
+     *
+     * @return array{added: int, known: int, refused: list<array{line: int, text: string, why: string}>}
+     */
+    public function addTyped(Site $site, string $text): array
+    {
+        $good = $refused = [];
+        foreach (preg_split('/\R/', $text) ?: [] as $i => $line) {
+            $line = trim($line);
+            if ($line === '') {
+                continue;
+            }
+            $address = Address::resolve($line, $this->home($site));
+            $host = $address === null ? '' : AddressFacts::of($address)->host;
+            if ($address === null || ! in_array($host, $site->hosts, true)) {
+                $refused[] = [
+                    'line' => $i + 1, 'text' => mb_strcut($line, 0, 200, 'UTF-8'),
+                    'why' => $address === null ? 'This is no address of a page.' : "The host {$host} is none of this site's (".implode(', ', $site->hosts).').',
+                ];
+                continue;
+            }
+            $good[] = $address;
+        }
+        $good = array_values(array_unique($good));
+        $added = count($this->add($site, $good, 'typed'));
+
+        return ['added' => $added, 'known' => count($good) - $added, 'refused' => $refused];
+    }
+
+    /** Adds the addresses that page views came from, without their queries: those differ from visitor to visitor. */
+    public function addSeen(Site $site): int
+    {
+        $addresses = [];
+        foreach ($this->seen->of($site) as $url) {
+            $address = Address::resolve((string) preg_replace('/[?#].*/s', '', $url));
+            if ($address !== null) {
+                $addresses[$address] = true;
+            }
+        }
+
+        return count($this->add($site, array_keys($addresses), 'seen'));
+    }
+
+    /** Sorts every page again, after the groups were changed. */
+    public function regroup(Site $site): void
+    {
+        $groups = $site->groups();
+        $names = [];
+        foreach ($site->pages()->select('id', 'url')->cursor() as $page) {
+            $names[self::groupOf($groups, $page->url)->name ?? ''][] = $page->id;
+        }
+        foreach ($names as $name => $ids) {
+            foreach (array_chunk($ids, 2000) as $part) {
+                Page::query()->whereIn('id', $part)->update(['group_name' => $name === '' ? null : $name]);
+            }
+        }
+    }
+
+    /** The address that crawling starts from and that typed paths belong to: where the site was seen, else its first host. */
+    public function home(Site $site): string
+    {
+        $demo = config('pellix.demo_origin');
+        $seen = array_values($this->seen->of($site))[0] ?? null;
+        foreach ([$seen, $demo] as $known) {
+            if (is_string($known) && AddressFacts::of($known)->host === $site->hosts[0]) {
+                return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1/', $known);
+            }
+        }
+
+        return "https://{$site->hosts[0]}/";
+    }
+
+    /** @param list<PageGroup> $groups */
+    public static function groupOf(array $groups, string $url): ?PageGroup
+    {
+        foreach ($groups as $group) {
+            if ($group->pages->matches($url)) {
+                return $group;
+            }
+        }
+
+        return null;
+    }
+
+    public static function hash(string $url): string
+    {
+        return hash('xxh3', $url);
+    }
+}

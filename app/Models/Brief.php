@@ -1,0 +1,48 @@
+<?php
+
+namespace App\Models;
+
+use Carbon\CarbonImmutable;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/** A hand-off brief for whoever installs the code, behind a link that needs no account. */
+class Brief extends Model
+{
+    public $timestamps = false;
+
+    protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
+
+    protected $hidden = ['token', 'token_hash'];
+
+    protected $casts = [
+        'token' => 'encrypted',
+        'created_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'expires_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'revoked_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'read_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+    ];
+
+    protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    /** @return BelongsTo<Site, $this> */
+    public function site(): BelongsTo
+    {
+        return $this->belongsTo(Site::class);
+    }
+
+    public static function hash(string $token): string
+    {
+        return hash('sha256', $token);
+    }
+
+    public function isOpen(CarbonImmutable $now): bool
+    {
+        return $this->revoked_at === null && $this->expires_at > $now;
+    }
+
+    public function address(): string
+    {
+        return rtrim((string) config('app.url'), '/')."/brief/{$this->token}";
+    }
+}

@@ -1,0 +1,24 @@
+<?php
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/** Something wrong with a site that stays until it is mended or explained. */
+class Finding extends Model
+{
+    public $timestamps = false;
+
+    protected $fillable = ['site_id', 'page_id', 'code', 'severity', 'link', 'message', 'fix', 'since', 'state', 'note'];
+
+    protected $casts = ['since' => 'immutable_datetime:Y-m-d H:i:s.v'];
+
+    protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    /** @return BelongsTo<Page, $this> */
+    public function page(): BelongsTo
+    {
+        return $this->belongsTo(Page::class);
+    }
+}

@@ -1,0 +1,71 @@
+<?php
+
+namespace App\Publishing;
+
+use App\Models\Site;
+use App\Models\WiringVersion;
+use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Wiring\Tags\TagSet;
+
+/** Keeps the tags of a site, and publishes them as numbered versions that are never changed. */
+final readonly class WiringStore
+{
+    private const FIRED_DAYS = 7;
+
+    public function __construct(private Publisher $publisher)
+    {
+    }
+
+    public function save(Site $site, TagSet $tags, int $revision): void
+    {
+        $saved = Site::query()->whereKey($site->id)->where('tags_revision', $revision)->update(['tags' => json_encode($tags->toArray()), 'tags_revision' => $revision + 1]);
+        abort_if($saved === 0, 409, 'Somebody else has changed the tags meanwhile. Copy what you wrote, reload the page, and write it again.');
+    }
+
+    public function publish(Site $site, string $author, string $note): WiringVersion
+    {
+        $published = $site->publishedWiring();
+        if (TagSet::differences($published?->set() ?? TagSet::read([]), TagSet::read($site->tags)) === []) {
+            throw ValidationException::withMessages(['note' => $published === null ? 'There is no tag to publish yet.' : "Nothing differs from version {$published->number}, which is published."]);
+        }
+
+        return $this->add($site, TagSet::read($site->tags), $author, $note, null);
+    }
+
+    /** Publishes the tags of an earlier version again, as a new version; they become those that are worked on. */
+    public function restore(Site $site, WiringVersion $version, string $author): WiringVersion
+    {
+        $restored = $this->add($site, $version->set(), $author, "Version {$version->number} again", $version->number);
+        $site->refresh();
+        $this->save($site, $version->set(), $site->tags_revision);
+
+        return $restored;
+    }
+
+    /** @return array<string, array{count: int, last: CarbonImmutable}> tag key => how often it fired in the last seven days, and when last */
+    public function fired(Site $site): array
+    {
+        return DB::table('events')->where('site_id', $site->id)->where('name', 'tag_fired')->where('time', '>=', CarbonImmutable::now('UTC')->subDays(self::FIRED_DAYS)->format('Y-m-d H:i:s.v'))
+            ->selectRaw("json_value(props, '$.tag') as tag, count(*) as n, max(time) as last")->groupBy('tag')->get()
+            ->filter(static fn (object $row): bool => $row->tag !== null)
+            ->mapWithKeys(static fn (object $row): array => [$row->tag => ['count' => (int) $row->n, 'last' => CarbonImmutable::parse($row->last, 'UTC')]])->all();
+    }
+
+    private function add(Site $site, TagSet $tags, string $author, string $note, ?int $restores): WiringVersion
+    {
+        $version = DB::transaction(function () use ($site, $tags, $author, $note, $restores): WiringVersion {
+            // Two who publish at once get two numbers.
+            Site::query()->whereKey($site->id)->lockForUpdate()->first();
+
+            return $site->wiringVersions()->create([
+                'number' => 1 + (int) $site->wiringVersions()->max('number'), 'author' => $author, 'note' => $note, 'restores' => $restores,
+                'tags' => $tags->toArray(), 'published_at' => CarbonImmutable::now('UTC'),
+            ]);
+        });
+        $this->publisher->publish($site);
+
+        return $version;
+    }
+}

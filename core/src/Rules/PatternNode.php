@@ -1,0 +1,82 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Rules;
+
+/** A part of a pattern: one character, an edge, parts one after the other, a choice of parts, or a repetition of one part. */
+final readonly class PatternNode
+{
+    /**
+     * @param 'one'|'edge'|'all'|'any'|'loop' $type
+     * @param list<self>                      $parts of a loop: the one that is repeated
+     * @param int|null                        $most  of a loop: null for without end
+     * @param string                          $text  of a loop: as it is written
+     */
+    private function __construct(
+        public string $type,
+        public CharacterSet $set,
+        public array $parts = [],
+        public int $least = 1,
+        public ?int $most = 1,
+        public string $text = '',
+    ) {
+    }
+
+    public static function one(CharacterSet $set): self
+    {
+        return new self('one', $set);
+    }
+
+    public static function edge(): self
+    {
+        return new self('edge', CharacterSet::none());
+    }
+
+    /** @param list<self> $parts */
+    public static function all(array $parts): self
+    {
+        return new self('all', CharacterSet::none(), $parts);
+    }
+
+    /** @param list<self> $parts */
+    public static function any(array $parts): self
+    {
+        return new self('any', CharacterSet::none(), $parts);
+    }
+
+    public static function loop(self $body, int $least, ?int $most, string $text): self
+    {
+        return new self('loop', CharacterSet::none(), [$body], $least, $most, $text);
+    }
+
+    /** The characters that it may begin with; where it may be empty, also those that come after it. */
+    public function first(CharacterSet $follow): CharacterSet
+    {
+        if ($this->type === 'one') {
+            return $this->set;
+        }
+        $set = CharacterSet::none();
+        foreach ($this->parts as $part) {
+            $set = $set->with($part->first(CharacterSet::none()));
+            if ($this->type === 'all' && ! $part->canBeEmpty()) {
+                return $set;
+            }
+        }
+
+        return $this->canBeEmpty() ? $set->with($follow) : $set;
+    }
+
+    public function canBeEmpty(): bool
+    {
+        $empty = array_filter($this->parts, static fn (self $part): bool => $part->canBeEmpty());
+
+        return match ($this->type) {
+            'one' => false,
+            'edge' => true,
+            'loop' => $this->least === 0 || $empty !== [],
+            'any' => $empty !== [],
+            'all' => count($empty) === count($this->parts),
+        };
+    }
+}
