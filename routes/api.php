@@ -25,6 +25,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
     Route::prefix('sites/{site}')->middleware(TendsSite::class)->scopeBindings()->group(function (): void {
         Route::get('/', [SiteController::class, 'show']);
         Route::post('inspections', [InspectionController::class, 'store']);
+        Route::post('inspections/archive', [InspectionController::class, 'archive']);
         Route::apiResource('experiments', ExperimentController::class);
         Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
         Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);

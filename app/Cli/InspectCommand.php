@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use Pellix\Core\Wiring\Har\Capture;
+use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Finding;
@@ -11,7 +13,7 @@ use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
 use Pellix\Core\Wiring\InvalidWiring;
 
-/** `bin/pellix inspect FILE|DIRECTORY --key=plx_… [--expect=FILE] --json` */
+/** `bin/pellix inspect FILE|DIRECTORY|FILE.har --key=plx_… [--expect=FILE] --json` */
 final class InspectCommand
 {
     private const MOST_BYTES = 5_000_000;
@@ -37,8 +39,8 @@ final class InspectCommand
         $exit = 0;
         foreach ($files as $file) {
             try {
-                $report = Inspector::inspect(Encoding::decode(self::bytes($file)), $expected);
-                fwrite($out, $line->has('json') ? self::json($file, $report) : self::words($file, $report));
+                [$report, $more] = self::isCapture($file) ? self::capture($file, $expected) : [Inspector::inspect(Encoding::decode(self::bytes($file)), $expected), []];
+                fwrite($out, $line->has('json') ? self::json($file, $report, $more) : self::words($file, $report));
                 $exit = max($exit, $report->verdict() === 'broken' ? 1 : 0);
             } catch (BadUsage $e) {
                 fwrite($err, "inspect: {$e->getMessage()}\n");
@@ -77,20 +79,31 @@ final class InspectCommand
         $files = [];
         foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($path, \FilesystemIterator::SKIP_DOTS)) as $file) {
             /** @var \SplFileInfo $file */
-            if (in_array(strtolower($file->getExtension()), ['html', 'htm', 'xhtml'], true)) {
+            if (in_array(strtolower($file->getExtension()), ['html', 'htm', 'xhtml', 'har'], true)) {
                 $files[] = $file->getPathname();
             }
         }
         sort($files);
 
-        return $files === [] ? throw new BadUsage("{$path}: this folder has no .html, .htm or .xhtml file.") : $files;
+        return $files === [] ? throw new BadUsage("{$path}: this folder has no .html, .htm, .xhtml or .har file.") : $files;
+    }
+
+    private static function isCapture(string $file): bool
+    {
+        return str_ends_with(strtolower($file), '.har');
+    }
+
+    /** @return array{Report, array<string, mixed>} */
+    private static function capture(string $file, Expectation $expected): array
+    {
+        [$capture, $document] = JsonFile::readWithLines($file, Capture::read(...));
+        [$report, $calls] = CaptureInspector::inspect($capture, $expected, static fn (int $entry): int => $document->lineOf("log.entries.{$entry}"));
+
+        return [$report, ['calls' => $calls]];
     }
 
     private static function bytes(string $file): string
     {
-        if (str_ends_with(strtolower($file), '.har')) {
-            throw new BadUsage("{$file}: HAR captures are not read in this version; save the page as HTML.");
-        }
         if (is_file($file) && filesize($file) > self::MOST_BYTES) {
             throw new BadUsage("{$file}: a page may have ".self::MOST_BYTES.' bytes.');
         }
@@ -98,9 +111,10 @@ final class InspectCommand
         return JsonFile::text($file);
     }
 
-    private static function json(string $file, Report $report): string
+    /** @param array<string, mixed> $more */
+    private static function json(string $file, Report $report, array $more): string
     {
-        return json_encode(['source' => $file, ...$report->toArray()], JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
+        return json_encode(['source' => $file, ...$report->toArray(), ...$more], JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
     }
 
     private static function words(string $file, Report $report): string

@@ -22,13 +22,29 @@ final class JsonFile
      */
     public static function read(string $file, callable $reader): mixed
     {
+        return self::readWithLines($file, $reader)[0];
+    }
+
+    /**
+     * The same, together with the document, which knows the line of each of its values.
+     *
+     * @template T
+     *
+     * @param callable(mixed): T $reader
+     *
+     * @return array{T, JsonDocument}
+     *
+     * @throws BadUsage
+     */
+    public static function readWithLines(string $file, callable $reader): array
+    {
         try {
             $document = JsonDocument::parse(self::text($file));
         } catch (InvalidJson $e) {
             throw new BadUsage("{$file}: {$e->getMessage()}");
         }
         try {
-            return $reader($document->value);
+            return [$reader($document->value), $document];
         } catch (InvalidInput $e) {
             $field = $e->field === '' ? '' : " field {$e->field}:";
             throw new BadUsage("{$file}: line {$document->lineOf($e->field)}:{$field} {$e->getMessage()}");

@@ -99,6 +99,7 @@ final readonly class ExperimentStore
             'share' => $declared->share,
             'variants' => array_map(static fn (Arm $arm): array => $arm->toArray(), $declared->arms),
             'pages' => $declared->pages->rule->toArray(),
+            'trigger' => $declared->trigger?->toArray(),
             'changed_at' => CarbonImmutable::now('UTC'),
         ];
     }

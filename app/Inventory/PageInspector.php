@@ -31,7 +31,7 @@ final readonly class PageInspector
         $unlinked = array_values(array_map(static fn ($one): PageRule => $one->pages, array_filter($groups, static fn ($one): bool => $one->unlinked)));
         try {
             $delivery = $this->fetcher->fetch($site, $page->url);
-            $report = Inspector::inspectDelivery($delivery, Expectation::inGroup($site->key, $group, $unlinked));
+            $report = Inspector::inspectDelivery($delivery, Expectation::inGroup($site->key, $group, $unlinked)->servedFrom((string) config('app.url')));
         } catch (FetchFailed $e) {
             $report = new Report([Delivery::unreachable($page->url, $e->getMessage())]);
         }

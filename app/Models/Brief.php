@@ -17,10 +17,10 @@ class Brief extends Model
 
     protected $casts = [
         'token' => 'encrypted',
-        'created_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'expires_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'revoked_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'read_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'created_at' => 'immutable_datetime',
+        'expires_at' => 'immutable_datetime',
+        'revoked_at' => 'immutable_datetime',
+        'read_at' => 'immutable_datetime',
     ];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';

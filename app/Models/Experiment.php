@@ -21,9 +21,9 @@ class Experiment extends Model
         'pages' => 'array',
         'trigger' => 'array',
         'stretches' => 'array',
-        'started_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'ended_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'changed_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'started_at' => 'immutable_datetime',
+        'ended_at' => 'immutable_datetime',
+        'changed_at' => 'immutable_datetime',
     ];
 
     /** Times of experiments are compared with times of events, to the millisecond. */

@@ -12,7 +12,7 @@ class Finding extends Model
 
     protected $fillable = ['site_id', 'page_id', 'code', 'severity', 'link', 'message', 'fix', 'since', 'state', 'note'];
 
-    protected $casts = ['since' => 'immutable_datetime:Y-m-d H:i:s.v'];
+    protected $casts = ['since' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 

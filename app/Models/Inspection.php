@@ -13,8 +13,8 @@ class Inspection extends Model
 
     protected $casts = [
         'findings' => 'array',
-        'first_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'last_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'first_at' => 'immutable_datetime',
+        'last_at' => 'immutable_datetime',
     ];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';

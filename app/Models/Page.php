@@ -18,8 +18,8 @@ class Page extends Model
     protected $casts = [
         'in_sitemap' => 'boolean',
         'faulty' => 'array',
-        'added_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'inspected_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'added_at' => 'immutable_datetime',
+        'inspected_at' => 'immutable_datetime',
     ];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';

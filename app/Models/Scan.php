@@ -15,8 +15,8 @@ class Scan extends Model
 
     protected $casts = [
         'notes' => 'array',
-        'started_at' => 'immutable_datetime:Y-m-d H:i:s.v',
-        'ended_at' => 'immutable_datetime:Y-m-d H:i:s.v',
+        'started_at' => 'immutable_datetime',
+        'ended_at' => 'immutable_datetime',
     ];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';

@@ -12,7 +12,7 @@ class WiringVersion extends Model
 
     protected $fillable = ['site_id', 'number', 'author', 'note', 'restores', 'tags', 'published_at'];
 
-    protected $casts = ['tags' => 'array', 'published_at' => 'immutable_datetime:Y-m-d H:i:s.v'];
+    protected $casts = ['tags' => 'array', 'published_at' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 

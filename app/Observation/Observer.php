@@ -19,7 +19,7 @@ use Pellix\Core\Statistics\SampleRatio;
 /** Gathers what was observed of an experiment, and hands it to the core to be judged. */
 final readonly class Observer
 {
-    public function __construct(private Addresses $addresses)
+    public function __construct(private Addresses $addresses, private Inspections $inspections)
     {
     }
 
@@ -70,6 +70,7 @@ final readonly class Observer
             $counts->rejected(),
             $counts->commonReason(),
             $counts->accepted(),
+            $this->inspections->of($site, $declared->pages),
         );
     }
 

@@ -15,7 +15,7 @@ final readonly class Readings
 {
     private const KEPT_SECONDS = 900;
 
-    public function __construct(private Observer $observer, private Repository $cache)
+    public function __construct(private Observer $observer, private Inspections $inspections, private Repository $cache)
     {
     }
 
@@ -25,6 +25,7 @@ final readonly class Readings
             $experiment->changed_at->format('U.v'),
             $experiment->state,
             $experiment->site->updated_at?->format('U'),
+            $this->inspections->stamp($experiment->site_id),
             // What has stopped hardly changes: late events are seen after a while. What runs changes with every event, and
             // with the clock (a draft looks back a week, evidence grows stale).
             in_array($experiment->state, ['draft', 'running'], true)

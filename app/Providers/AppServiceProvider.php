@@ -3,6 +3,7 @@
 namespace App\Providers;
 
 use App\Fetching\PageFetcher;
+use App\Observation\Inspections;
 use GuzzleHttp\Client;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
@@ -16,6 +17,8 @@ class AppServiceProvider extends ServiceProvider
 {
     public function register(): void
     {
+        // One for a request, since it reads a site's pages once for all its experiments.
+        $this->app->scoped(Inspections::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(new Client(), (bool) config('pellix.fetch_private')));
     }
 

@@ -11,7 +11,12 @@ import { Bench } from './bench/Bench';
 import { ExperimentForm } from './experiments/ExperimentForm';
 import { ExperimentPage } from './experiments/ExperimentPage';
 import './styles.css';
+import { Briefs } from './wiring/Briefs';
+import { Coverage } from './wiring/Coverage';
+import { Groups } from './wiring/Groups';
 import { Inspect } from './wiring/Inspect';
+import { Tags } from './wiring/Tags';
+import { Version } from './wiring/Version';
 import { Wiring } from './wiring/Wiring';
 
 /** What is left to say when a view cannot be drawn at all. */
@@ -48,6 +53,11 @@ const router = createBrowserRouter([
             { index: true, element: <Navigate to="bench" replace /> },
             { path: 'bench', element: <Bench /> },
             { path: 'wiring', element: <Wiring /> },
+            { path: 'wiring/tags/:tag?', element: <Tags /> },
+            { path: 'wiring/versions/:version', element: <Version /> },
+            { path: 'wiring/coverage/:page?', element: <Coverage /> },
+            { path: 'wiring/groups', element: <Groups /> },
+            { path: 'wiring/briefs', element: <Briefs /> },
             { path: 'wiring/inspect', element: <Inspect /> },
             { path: 'experiments/new', element: <ExperimentForm /> },
             { path: 'experiments/:experiment/edit', element: <ExperimentForm /> },

@@ -46,7 +46,7 @@ it('puts the complaint at the field', function (array $change, string $field) {
     [['share' => 1.5], 'share'],
     [['share' => 'all'], 'share'],
     [['pages' => ['value' => 'https://shop.test/join']], 'pages.value'],
-    [['pages' => ['op' => 'matches']], 'pages.op'],
+    [['pages' => ['op' => 'matches', 'value' => '(a+)+']], 'pages.value'],
     [['pages' => 'all'], 'pages'],
     [['variants' => [1 => ['weight' => -5]]], 'variants.1.weight'],
     [['variants' => [0 => ['weight' => 0], 1 => ['weight' => 0]]], 'variants'],

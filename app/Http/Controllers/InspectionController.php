@@ -4,11 +4,18 @@ namespace App\Http\Controllers;
 
 use App\Fetching\FetchFailed;
 use App\Fetching\PageFetcher;
+use App\Http\Requests\InspectArchiveRequest;
 use App\Http\Requests\InspectRequest;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Formats\JsonDocument;
+use Pellix\Core\InvalidInput;
+use Pellix\Core\Wiring\Har\Capture;
+use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Delivery;
+use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
 
@@ -18,16 +25,49 @@ class InspectionController extends Controller
     {
         $expected = $request->expected($site);
         $url = $request->validated('url');
-        if ($url === null) {
-            $report = Inspector::inspect(Encoding::decode($request->validated('html'), 'utf-8'), $expected);
-        } else {
+        $har = $request->validated('har');
+        if ($url !== null) {
             try {
                 $report = Inspector::inspectDelivery($fetcher->fetch($site, $url), $expected);
             } catch (FetchFailed $e) {
                 $report = new Report([Delivery::unreachable($url, $e->getMessage())]);
             }
+
+            return response()->json(['source' => $url, ...$report->toArray()]);
+        }
+        if ($har !== null) {
+            return $this->capture($har, $expected);
+        }
+        $report = Inspector::inspect(Encoding::decode($request->validated('html'), 'utf-8'), $expected);
+
+        return response()->json(['source' => null, ...$report->toArray()]);
+    }
+
+    /** Every page of a zip file. */
+    public function archive(InspectArchiveRequest $request, Site $site): JsonResponse
+    {
+        $expected = Expectation::of($site->key)->servedFrom((string) config('app.url'));
+        $reports = [];
+        foreach ($request->pages() as $name => $html) {
+            $reports[] = ['source' => $name, ...Inspector::inspect(Encoding::decode($html), $expected)->toArray()];
         }
 
-        return response()->json(['source' => $url, ...$report->toArray()]);
+        return response()->json($reports);
+    }
+
+    private function capture(string $har, Expectation $expected): JsonResponse
+    {
+        try {
+            $document = JsonDocument::parse($har);
+            [$report, $calls] = CaptureInspector::inspect(
+                Capture::read($document->value),
+                $expected,
+                static fn (int $entry): int => $document->lineOf("log.entries.{$entry}"),
+            );
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages(['har' => trim("{$e->field}: {$e->getMessage()}", ': ')]);
+        }
+
+        return response()->json(['source' => null, ...$report->toArray(), 'calls' => $calls]);
     }
 }

@@ -26,7 +26,7 @@ class WiringController extends Controller
             'tags' => $site->tags,
             'revision' => $site->tags_revision,
             'unpublished' => TagSet::differences($published?->set() ?? TagSet::read([]), TagSet::read($site->tags)),
-            'fired' => $this->store->fired($site),
+            'fired' => (object) $this->store->fired($site),
             'versions' => WiringVersionResource::collection($site->wiringVersions()->orderByDesc('number')->limit(100)->get()),
         ]);
     }

@@ -18,7 +18,8 @@ class SecurityHeaders
                 ."form-action 'self'; frame-ancestors 'none'",
         );
         $response->headers->set('X-Content-Type-Options', 'nosniff');
-        $response->headers->set('Referrer-Policy', 'same-origin');
+        // A view may be stricter: the address of a brief is a secret.
+        $response->headers->has('Referrer-Policy') || $response->headers->set('Referrer-Policy', 'same-origin');
 
         return $response;
     }

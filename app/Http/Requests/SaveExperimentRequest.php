@@ -24,6 +24,7 @@ class SaveExperimentRequest extends FormRequest
             'hypothesis' => ['nullable', 'string', 'max:2000'],
             'share' => ['required', 'numeric'],
             'pages' => ['required', 'array'],
+            'trigger' => ['nullable', 'array'],
             'variants' => ['required', 'array', 'list'],
             'variants.*' => ['array'],
             'goals' => ['required', 'array', 'list', 'size:1'],
@@ -49,7 +50,7 @@ class SaveExperimentRequest extends FormRequest
         $kept = $this->route('experiment');
         $name = (string) $this->input('name');
         $json = [
-            ...$this->only('name', 'share', 'pages', 'variants'),
+            ...$this->only('name', 'share', 'pages', 'trigger', 'variants'),
             'pellix' => 1,
             'hypothesis' => (string) $this->input('hypothesis'),
             'key' => $kept instanceof Kept ? $kept->key : ($this->input('key') ?: self::slug($name, 'experiment')),

@@ -23,6 +23,7 @@ class ExperimentResource extends JsonResource
             'share' => $this->share,
             'variants' => $this->variants,
             'pages' => $this->pages,
+            'trigger' => $this->trigger,
             'goals' => $this->goals->map(static fn (Goal $goal): array => [
                 'key' => $goal->key, 'name' => $goal->name, 'role' => $goal->pivot->role, 'pages' => $goal->pages,
             ])->all(),

@@ -26,8 +26,19 @@ class SiteResource extends JsonResource
                 ...$form,
                 'lines' => array_map(static fn (array $line): array => ['code' => $line[0], 'what' => $line[1]], $form['lines']),
             ], SnippetForms::all($this->key, (string) config('app.url'))),
-            'guards' => array_map(static fn (int $ms): array => ['milliseconds' => $ms, 'text' => Guard::text($ms)], Guard::OFFERED),
+            'guards' => array_map(fn (int $ms): array => [
+                'milliseconds' => $ms,
+                'text' => Guard::text($ms),
+                'narrow' => $this->touched() === [] ? null : Guard::text($ms, $this->touched()),
+            ], Guard::OFFERED),
             'demo_origin' => config('pellix.demo_origin'),
         ];
+    }
+
+    /** @return list<string> the selectors of what the running experiments change */
+    private function touched(): array
+    {
+        return once(fn (): array => $this->experiments()->where('state', 'running')->pluck('variants')
+            ->flatten(1)->flatMap(static fn (array $variant): array => array_column($variant['changes'] ?? [], 'selector'))->unique()->values()->all());
     }
 }

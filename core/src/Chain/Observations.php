@@ -28,6 +28,7 @@ final readonly class Observations
      * @param Seen                    $rejected     events of the site that were rejected
      * @param string|null             $commonReason the most frequent reason among them
      * @param int                     $accepted     events of the site that were accepted
+     * @param PagesInspected          $inspected    what inspections found on its pages
      */
     public function __construct(
         public bool $started,
@@ -49,6 +50,7 @@ final readonly class Observations
         public Seen $rejected,
         public ?string $commonReason,
         public int $accepted,
+        public PagesInspected $inspected = new PagesInspected(),
     ) {
     }
 

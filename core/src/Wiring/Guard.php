@@ -20,18 +20,22 @@ final class Guard
      * The inline text, which stands before the snippet. The runtime shows the page when its changes are made; the snippet
      * does when the runtime cannot be loaded; and the guard itself when the time is over, whatever happened.
      *
+     * @param list<string> $selectors of what the running experiments change; the body is hidden where they are not known
+     *
      * @throws InvalidWiring
      */
-    public static function text(int $milliseconds = self::DEFAULT_MILLISECONDS): string
+    public static function text(int $milliseconds = self::DEFAULT_MILLISECONDS, array $selectors = []): string
     {
         if ($milliseconds < self::SHORTEST_MILLISECONDS || $milliseconds > self::LONGEST_MILLISECONDS) {
             throw new InvalidWiring('A flicker guard hides the page for 500 to 4000 ms.', 'milliseconds');
         }
 
+        $hidden = json_encode(($selectors === [] ? 'body' : implode(', ', array_unique($selectors))).' { opacity: 0 !important }', JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_HEX_TAG);
+
         return <<<HTML
             <script data-pellix-guard>
               (function (style) {
-                style.textContent = "body { opacity: 0 !important }";
+                style.textContent = {$hidden};
                 document.head.appendChild(style);
                 window.pellixShow = function () { style.remove() };
                 setTimeout(window.pellixShow, {$milliseconds});

@@ -56,10 +56,24 @@ export function useSignOut() {
     return useMutation({ mutationFn: () => answer(api.DELETE('/api/session')), onSettled: () => client.clear() });
 }
 
+/** Inspects a page or a capture, or every page of a zip file; always a list of reports. */
 export function useInspection(site: string) {
     return useMutation({
-        mutationFn: (body: Schemas['InspectionRequest']) =>
-            answer(api.POST('/api/sites/{site}/inspections', { params: { path: { site } }, body })),
+        mutationFn: async (body: Schemas['InspectionRequest'] | { archive: File }): Promise<Schemas['Report'][]> => {
+            if (!('archive' in body)) {
+                return [await answer(api.POST('/api/sites/{site}/inspections', { params: { path: { site } }, body }))];
+            }
+            const form = new FormData();
+            form.append('archive', body.archive);
+
+            return answer(
+                api.POST('/api/sites/{site}/inspections/archive', {
+                    params: { path: { site } },
+                    body: body as never,
+                    bodySerializer: () => form,
+                }),
+            );
+        },
     });
 }
 

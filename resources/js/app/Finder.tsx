@@ -20,6 +20,11 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     const places: Place[] = [
         { label: 'Bench', detail: 'section', to: address.bench(site) },
         { label: 'Wiring', detail: 'section', to: address.wiring(site) },
+        { label: 'Coverage', detail: 'wiring', to: address.coverage(site) },
+        { label: 'Tags', detail: 'wiring', to: address.tags(site) },
+        { label: 'What must stand where', detail: 'wiring', to: address.groups(site) },
+        { label: 'Hand-off briefs', detail: 'wiring', to: address.briefs(site) },
+        { label: 'Make a tag', detail: 'command', to: address.tags(site, 'new') },
         { label: 'Inspect a page', detail: 'command', to: address.inspect(site) },
         { label: 'Make an experiment', detail: 'command', to: address.newExperiment(site) },
         ...(experiments.data ?? []).map((one) => ({ label: one.name, detail: one.key, to: address.experiment(site, one.key) })),

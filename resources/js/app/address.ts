@@ -5,6 +5,12 @@ import type { LinkName } from '../api/client';
 export const address = {
     bench: (site: string) => `/sites/${site}/bench`,
     wiring: (site: string) => `/sites/${site}/wiring`,
+    coverage: (site: string, page?: number) => `/sites/${site}/wiring/coverage${page ? `/${page}` : ''}`,
+    coverageFile: (site: string, filters: string) => `/api/sites/${site}/pages.csv${filters}`,
+    groups: (site: string) => `/sites/${site}/wiring/groups`,
+    tags: (site: string, tag?: string) => `/sites/${site}/wiring/tags${tag ? `/${tag}` : ''}`,
+    version: (site: string, number: number, against: number) => `/sites/${site}/wiring/versions/${number}?against=${against}`,
+    briefs: (site: string) => `/sites/${site}/wiring/briefs`,
     inspect: (site: string) => `/sites/${site}/wiring/inspect`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     editExperiment: (site: string, key: string) => `/sites/${site}/experiments/${key}/edit`,

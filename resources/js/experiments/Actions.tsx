@@ -6,7 +6,7 @@ import { address, useSiteKey } from '../app/address';
 import { Button, ButtonLink } from '../parts/Button';
 import { percent } from '../parts/figures';
 import { Question } from '../parts/Question';
-import { ruleInWords } from '../parts/rules';
+import { inWords } from '../parts/ruleRows';
 
 type Asked = Schemas['Action'] | 'delete';
 
@@ -80,9 +80,8 @@ function Consequence({ asked, experiment }: { asked: Asked; experiment: Experime
             return (
                 <>
                     <p>
-                        From their next page view on, {percent(experiment.share, 0)} of the visitors whose {ruleInWords(experiment.pages)}{' '}
-                        enter and meet:{' '}
-                        {experiment.variants.map((variant) => `${variant.name} (${percent(variant.weight / sum)})`).join(', ')}.
+                        From their next page view on, {percent(experiment.share, 0)} of the visitors whose {inWords(experiment.pages)} enter
+                        and meet: {experiment.variants.map((variant) => `${variant.name} (${percent(variant.weight / sum)})`).join(', ')}.
                     </p>
                     <p>Page, share, weights and variants are fixed from then on.</p>
                 </>

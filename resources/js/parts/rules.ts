@@ -17,12 +17,6 @@ export function asPathRule(rule: Record<string, unknown>): PathRule | null {
     return rule.fact === 'url.path' && PATH_OPS.some(({ value }) => value === rule.op) ? (rule as unknown as PathRule) : null;
 }
 
-export function ruleInWords(rule: Record<string, unknown>): string {
-    const path = asPathRule(rule);
-
-    return path ? `path ${PATH_OPS.find(({ value }) => value === path.op)?.label} ${path.value}` : JSON.stringify(rule);
-}
-
 export interface TakenApart {
     value: string;
     note?: string;

@@ -5,20 +5,18 @@ import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
-import { StateMark } from '../parts/StateMark';
+import { Findings } from './Findings';
 import { WiringTabs } from './WiringTabs';
 
 type Report = Schemas['Report'];
 type Guarded = 'any' | 'yes' | 'no';
 
-const MARKS = { broken: 'broken', doubt: 'doubt', sound: 'holds' } as const;
-const WORDS = {
-    broken: 'The snippet does not work on this page as it stands.',
-    doubt: 'The snippet works on this page, but not as it should.',
-    sound: 'The snippet stands on this page, once, in its place and unharmed.',
-};
+/** A capture is JSON with a log in it; no page begins like that. */
+function isCapture(text: string): boolean {
+    return /^\s*\{\s*"log"/.test(text);
+}
 
-/** Looks for the snippet in the HTML of one page. */
+/** Inspects one page, a zip of pages, or a capture of what a browser really asked for. */
 export function Inspect() {
     const site = useSite(useSiteKey());
     const inspection = useInspection(useSiteKey());
@@ -26,13 +24,23 @@ export function Inspect() {
     const [html, setHtml] = useState('');
     const [policy, setPolicy] = useState('');
     const [guard, setGuard] = useState<Guarded>('any');
+    const [archive, setArchive] = useState<File | null>(null);
+    const choose = async (file: File | undefined): Promise<void> => {
+        const isArchive = file !== undefined && /\.zip$/i.test(file.name);
+        setArchive(isArchive ? file : null);
+        setHtml(file && !isArchive ? await file.text() : '');
+    };
     const problem = inspection.error instanceof Problem ? inspection.error : null;
 
     const submit = (event: FormEvent): void => {
         event.preventDefault();
+        if (archive) {
+            inspection.mutate({ archive });
+            return;
+        }
         inspection.mutate({
             url: url.trim() || null,
-            html,
+            ...(isCapture(html) ? { har: html } : { html }),
             policy: policy.trim() || null,
             guard: guard === 'any' ? null : guard === 'yes',
         });
@@ -68,10 +76,16 @@ export function Inspect() {
                         <span className="mb-0.5 block font-semibold">Or a file</span>
                         <input
                             type="file"
-                            accept=".html,.htm,.xhtml,text/html"
+                            accept=".html,.htm,.xhtml,.har,.zip,text/html"
                             className="w-full border border-line bg-leaf p-1.5"
-                            onChange={async (event) => setHtml((await event.target.files?.[0]?.text()) ?? '')}
+                            onChange={(event) => void choose(event.target.files?.[0])}
                         />
+                        <span className="mt-0.5 block text-sm text-soft">A page, a zip of pages, or a HAR capture of a network panel.</span>
+                        {(problem?.errors.archive ?? problem?.errors.har) && (
+                            <span role="alert" className="block text-sm text-broken">
+                                {(problem?.errors.archive ?? problem?.errors.har)?.[0]}
+                            </span>
+                        )}
                     </label>
                     <TextField
                         label="Content-Security-Policy header"
@@ -102,7 +116,7 @@ export function Inspect() {
                 </form>
                 <section aria-label="Findings" aria-live="polite" className="min-w-0">
                     {inspection.data ? (
-                        <Findings report={inspection.data} />
+                        <Reports reports={inspection.data} />
                     ) : (
                         <p className="border-y border-line bg-leaf p-8 text-soft">
                             Here will stand whether the snippet is on the page, whether it is there once, in its place and unharmed, and
@@ -115,41 +129,53 @@ export function Inspect() {
     );
 }
 
-function Findings({ report }: { report: Report }) {
+function Reports({ reports }: { reports: Report[] }) {
+    return reports.map((report, i) => (
+        <section key={i} className="mb-6" aria-label={report.source ?? 'Page'}>
+            {report.source && <p className="mb-1 font-mono text-sm break-all">{report.source}</p>}
+            <Findings verdict={report.verdict} findings={report.findings} />
+            {report.calls && <Calls calls={report.calls} />}
+        </section>
+    ));
+}
+
+/** The requests of Pellix and of expected tags that a capture holds, in the order of time. */
+function Calls({ calls }: { calls: Schemas['Call'][] }) {
+    if (calls.length === 0) {
+        return <p>The capture holds no request of Pellix.</p>;
+    }
+
     return (
-        <>
-            <h2 className="mb-3 flex items-center gap-3 text-lg font-semibold">
-                <StateMark state={MARKS[report.verdict]} size={22} />
-                {WORDS[report.verdict]}
-            </h2>
-            {report.findings.map((finding) => (
-                <article key={`${finding.code} ${finding.line} ${finding.column}`} className="mb-3 border border-line bg-leaf">
-                    <header className="flex flex-wrap items-baseline gap-x-4 border-b border-line px-4 py-1.5">
-                        <h3 className="font-mono text-sm font-semibold">{finding.code}</h3>
-                        <span
-                            className={
-                                finding.severity === 'blocker' ? 'text-broken' : finding.severity === 'warning' ? 'text-doubt' : 'text-soft'
-                            }
-                        >
-                            {finding.severity}
-                        </span>
-                        <span className="ml-auto text-sm text-soft">
-                            line {finding.line}, column {finding.column}
-                        </span>
-                    </header>
-                    <div className="px-4 py-2">
-                        <p>{finding.message}</p>
-                        <p className="mt-1">{finding.fix}</p>
-                        <pre
-                            className="mt-2 overflow-x-auto border-l-3 border-line pl-3 font-mono text-sm"
-                            tabIndex={0}
-                            aria-label="Excerpt of the page"
-                        >
-                            {finding.excerpt}
-                        </pre>
-                    </div>
-                </article>
-            ))}
-        </>
+        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Requests">
+            <table className="w-full text-sm">
+                <thead className="border-b border-line text-left text-soft">
+                    <tr>
+                        {['When', 'What', 'Request', 'Answer', 'Events', 'Parameters'].map((head) => (
+                            <th key={head} className="px-3 py-1 font-normal">
+                                {head}
+                            </th>
+                        ))}
+                    </tr>
+                </thead>
+                <tbody>
+                    {calls.map((call, i) => (
+                        <tr key={i} className="border-b border-line align-top last:border-0">
+                            <td className="px-3 py-1 whitespace-nowrap">{call.at.slice(11, 23)}</td>
+                            <td className="px-3">{call.what}</td>
+                            <td className="px-3 font-mono break-all">
+                                {call.method} {call.url.replace(/\?.*/, '')}
+                            </td>
+                            <td className="px-3">{call.status || 'none'}</td>
+                            <td className="px-3">{call.events.join(', ')}</td>
+                            <td className="px-3 font-mono break-all">
+                                {Object.entries(call.parameters)
+                                    .map(([name, value]) => `${name}=${value}`)
+                                    .join(' ')}
+                            </td>
+                        </tr>
+                    ))}
+                </tbody>
+            </table>
+        </div>
     );
 }

@@ -1,8 +1,10 @@
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Site } from '../api/client';
 import { useSite } from '../api/queries';
 import { useSiteKey } from '../app/address';
 import { Choice } from '../parts/Choice';
+import { Tick } from '../parts/RuleBuilder';
 import { Waiting } from '../parts/Waiting';
 import { Copyable } from './Copyable';
 import { WiringTabs } from './WiringTabs';
@@ -27,34 +29,32 @@ export function Wiring() {
 }
 
 function Snippet({ site }: { site: Site }) {
+    const [params, setParams] = useSearchParams();
+    const form = site.forms.find((one) => one.key === params.get('for')) ?? site.forms[0];
+
     return (
         <section className="max-w-5xl">
-            <h1 className="text-xl font-semibold">The snippet</h1>
-            <p className="mt-1 max-w-3xl">
-                One piece of code for every page of {site.hosts.join(', ')}. Put it into the <Code>&lt;head&gt;</Code>, before other
-                scripts, so that a change is made before it can be seen.
-            </p>
-            <Copyable text={site.snippet} name="snippet" />
-            <Lines
-                lines={[
-                    [`data-pellix="${site.key}"`, 'The site key. It tells whose pages these are; it is no secret.'],
-                    [
-                        'window.pellix = …',
-                        <>
-                            Keeps calls such as <Code>pellix('event', 'brochure_opened')</Code> until the runtime has come.
-                        </>,
-                    ],
-                    ['script.async = true', 'The page never waits for Pellix. If Pellix cannot be reached, nothing happens.'],
-                    ['script.src = …', 'One file: the runtime, and the experiments that are running now.'],
-                    ['script.onerror = …', 'Shows the page at once if that file cannot be loaded and a flicker guard hides the page.'],
-                ]}
-            />
+            <div className="flex flex-wrap items-center gap-4">
+                <h1 className="text-xl font-semibold">The snippet</h1>
+                <div className="w-80">
+                    <Choice
+                        label="Where it goes"
+                        value={form.key}
+                        options={site.forms.map(({ key, name }) => ({ value: key, label: name }))}
+                        onChange={(key) => setParams(key === site.forms[0].key ? {} : { for: key }, { replace: true })}
+                    />
+                </div>
+            </div>
+            <p className="mt-1 max-w-3xl">{form.where}</p>
+            <Copyable key={form.key} text={form.text} name={form.key === 'pixel' ? 'pixel' : 'snippet'} />
+            <Lines lines={form.lines} />
         </section>
     );
 }
 
 function Guard({ site }: { site: Site }) {
     const [milliseconds, setMilliseconds] = useState(String(site.guards[0].milliseconds));
+    const [narrow, setNarrow] = useState(false);
     const guard = site.guards.find((one) => String(one.milliseconds) === milliseconds) ?? site.guards[0];
     const options = [...site.guards]
         .sort((a, b) => a.milliseconds - b.milliseconds)
@@ -68,25 +68,30 @@ function Guard({ site }: { site: Site }) {
                     <Choice label="How long it hides the page" value={milliseconds} options={options} onChange={setMilliseconds} />
                 </div>
             </div>
+            {guard.narrow && (
+                <div className="mt-2">
+                    <Tick
+                        label="Hide only what the running experiments change; copy it anew when other experiments start"
+                        on={narrow}
+                        onChange={() => setNarrow(!narrow)}
+                    />
+                </div>
+            )}
             <p className="mt-1 max-w-3xl">
-                Optional, right before the snippet, on pages whose experiments change something that is seen at once. It hides the body
+                Optional, right before the snippet, on pages whose experiments change something that is seen at once. It hides the page
                 until the changes are made, until Pellix turns out to be out of reach, or until its time is over: whichever comes first.
             </p>
-            <Copyable text={guard.text} name="guard" />
+            <Copyable text={(narrow && guard.narrow) || guard.text} name="guard" />
         </section>
     );
 }
 
-function Code({ children }: { children: ReactNode }) {
-    return <code className="font-mono text-sm">{children}</code>;
-}
-
-function Lines({ lines }: { lines: [string, ReactNode][] }) {
+function Lines({ lines }: { lines: Site['forms'][number]['lines'] }) {
     return (
         <dl className="mt-4 grid gap-x-6 gap-y-1.5 border-b border-line pb-4 sm:grid-cols-[19rem_1fr]">
-            {lines.map(([code, what]) => (
+            {lines.map(({ code, what }) => (
                 <div key={code} className="contents">
-                    <dt className="font-mono text-sm">{code}</dt>
+                    <dt className="font-mono text-sm break-words">{code}</dt>
                     <dd className="max-sm:mb-2">{what}</dd>
                 </div>
             ))}

@@ -20,6 +20,7 @@ final readonly class Expectation
      * @param list<string>      $policies the Content-Security-Policy headers that the page came with
      * @param list<PageRule>    $unlinked pages that nothing may lead to
      * @param string|null       $url      the page's own address, which its links start from
+     * @param string|null       $origin   scheme, host and port that Pellix is served from, for texts to paste
      */
     private function __construct(
         public string $key,
@@ -29,6 +30,7 @@ final readonly class Expectation
         public array $policies,
         public array $unlinked,
         public ?string $url,
+        public ?string $origin = null,
     ) {
     }
 
@@ -50,10 +52,16 @@ final readonly class Expectation
         return new self(self::key($key), $group === null || $group->snippet, $group?->guard, $group === null ? [] : $group->tags, [], $unlinked, null);
     }
 
+    /** The same, for pages that are to load the runtime from there. */
+    public function servedFrom(string $origin): self
+    {
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, $this->policies, $this->unlinked, $this->url, $origin);
+    }
+
     /** The same, of a page that came in this way. */
     public function with(Delivery $delivery): self
     {
-        return new self($this->key, $this->snippet, $this->guard, $this->tags, [...$this->policies, ...$delivery->policies], $this->unlinked, $delivery->given);
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, [...$this->policies, ...$delivery->policies], $this->unlinked, $delivery->given, $this->origin);
     }
 
     /**

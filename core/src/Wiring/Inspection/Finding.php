@@ -16,6 +16,7 @@ final readonly class Finding
      * @param string                        $message  why it matters
      * @param string                        $fix      what to do
      * @param string|null                   $tag      key of the expected tag that it is about
+     * @param string|null                   $paste    text to put onto the page
      */
     public function __construct(
         public string $code,
@@ -26,10 +27,16 @@ final readonly class Finding
         public string $message,
         public string $fix,
         public ?string $tag = null,
+        public ?string $paste = null,
     ) {
     }
 
-    /** @return array{code: string, severity: string, line: int, column: int, excerpt: string, message: string, fix: string} */
+    public function withPaste(?string $paste): self
+    {
+        return new self($this->code, $this->severity, $this->line, $this->column, $this->excerpt, $this->message, $this->fix, $this->tag, $paste);
+    }
+
+    /** @return array{code: string, severity: string, line: int, column: int, excerpt: string, message: string, fix: string, paste?: string} */
     public function toArray(): array
     {
         return [
@@ -40,6 +47,7 @@ final readonly class Finding
             'excerpt' => $this->excerpt,
             'message' => $this->message,
             'fix' => $this->fix,
+            ...($this->paste === null ? [] : ['paste' => $this->paste]),
         ];
     }
 }

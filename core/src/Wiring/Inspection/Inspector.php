@@ -9,6 +9,7 @@ use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\Node;
 use Pellix\Core\Wiring\Html\PageReader;
 use Pellix\Core\Wiring\Inventory\Links;
+use Pellix\Core\Wiring\Snippet;
 
 /** Inspects one page: whether the snippet stands on it, once, in its place and unharmed, and the tags that must be there. */
 final class Inspector
@@ -81,7 +82,20 @@ final class Inspector
         $this->judgeLinks();
         usort($this->findings, static fn (Finding $a, Finding $b): int => [$a->line, $a->column, $a->code] <=> [$b->line, $b->column, $b->code]);
 
-        return new Report($this->findings);
+        return new Report(array_map(fn (Finding $finding): Finding => $finding->withPaste($this->paste($finding->code)), $this->findings));
+    }
+
+    /** What to put onto the page, where that mends a finding. */
+    private function paste(string $code): ?string
+    {
+        $origin = $this->expected->origin;
+
+        return match ($code) {
+            'snippet.missing', 'snippet.wrong-key', 'snippet.altered', 'snippet.commented-out', 'snippet.inside-noscript', 'snippet.inside-template',
+            'snippet.in-body', 'snippet.after-blocking', 'snippet.deferred' => $origin === null ? null : Snippet::loader($this->expected->key, $origin),
+            'guard.missing' => Guard::text(),
+            default => null,
+        };
     }
 
     private function take(Node $node): void

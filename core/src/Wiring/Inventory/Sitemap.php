@@ -28,12 +28,7 @@ final readonly class Sitemap
     public static function read(string $bytes): self
     {
         if (str_starts_with($bytes, "\x1f\x8b")) {
-            // One byte more than is allowed is enough to know that it is too much.
-            $unpacked = @gzdecode($bytes, self::MOST_BYTES + 1);
-            if ($unpacked === false) {
-                throw new InvalidSitemap('The file is packed with gzip, but damaged or larger than 50 MB.');
-            }
-            $bytes = $unpacked;
+            $bytes = self::unpacked($bytes);
         }
         if (strlen($bytes) > self::MOST_BYTES) {
             throw new InvalidSitemap('A sitemap has at most 50 MB.');
@@ -41,6 +36,20 @@ final readonly class Sitemap
         $bytes = (string) preg_replace('/\A\xef\xbb\xbf/', '', $bytes);
 
         return preg_match('/\A\s*</', $bytes) === 1 ? self::xml($bytes) : self::lines($bytes);
+    }
+
+    private static function unpacked(string $bytes): string
+    {
+        // PHP warns of damage as well as answering false.
+        set_error_handler(static fn (): bool => true);
+        try {
+            // One byte more than is allowed is enough to know that it is too much.
+            $unpacked = gzdecode($bytes, self::MOST_BYTES + 1);
+        } finally {
+            restore_error_handler();
+        }
+
+        return $unpacked === false ? throw new InvalidSitemap('The file is packed with gzip, but damaged or larger than 50 MB.') : $unpacked;
     }
 
     private static function lines(string $text): self

@@ -1,8 +1,8 @@
 import { Link } from 'react-router';
-import { address } from '../../app/address';
-import { percent, plural } from '../../parts/figures';
+import { address, useSiteKey } from '../../app/address';
+import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
-import { ruleInWords } from '../../parts/rules';
+import { inWords } from '../../parts/ruleRows';
 import { Row, type Sides } from './Workbench';
 
 /** Page, Snippet and Entry: what happens before anybody is in the experiment. */
@@ -14,7 +14,7 @@ export function PageRows({ experiment, observed, site }: Sides) {
             last
             declared={
                 <>
-                    Pages whose <span className="font-mono text-sm">{ruleInWords(experiment.pages)}</span> on {site.hosts.join(', ')}
+                    Pages whose <span className="font-mono text-sm">{inWords(experiment.pages)}</span> on {site.hosts.join(', ')}
                 </>
             }
             observed={
@@ -71,15 +71,39 @@ export function SnippetRows({ observed, site }: Sides) {
                 </>
             }
             observed={
-                seen.count > 0 ? (
-                    <>
-                        It ran for {plural(seen.visitors, 'visitor')}, last <Moment at={seen.last} />
-                    </>
-                ) : (
-                    'It has not run on any of them.'
-                )
+                <>
+                    {seen.count > 0 ? (
+                        <>
+                            It ran for {plural(seen.visitors, 'visitor')}, last <Moment at={seen.last} />
+                        </>
+                    ) : (
+                        'It has not run on any of them.'
+                    )}
+                    <Inspected observed={observed} />
+                </>
             }
         />
+    );
+}
+
+function Inspected({ observed }: { observed: Sides['observed'] }) {
+    const { known, inspected, sound, faulty, unreachable, last } = observed.inspected;
+
+    return (
+        <p className="text-sm">
+            <Link to={address.coverage(useSiteKey())} className="text-accent underline underline-offset-4">
+                {plural(known, 'known page')}
+            </Link>
+            {inspected === 0 ? (
+                ', none of them inspected.'
+            ) : (
+                <>
+                    : it stands on {count(sound)} of {count(inspected)} inspected
+                    {faulty > 0 && <span className="text-broken">, is missing or broken on {count(faulty)}</span>}
+                    {unreachable > 0 && `, ${count(unreachable)} could not be fetched`}; last <Moment at={last} />
+                </>
+            )}
+        </p>
     );
 }
 

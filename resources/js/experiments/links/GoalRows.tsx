@@ -1,6 +1,6 @@
 import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
-import { ruleInWords } from '../../parts/rules';
+import { inWords } from '../../parts/ruleRows';
 import { VariantMark } from '../../parts/VariantMark';
 import { Row, type Sides } from './Workbench';
 
@@ -17,7 +17,7 @@ export function GoalRows({ experiment, observed }: Sides) {
                     <>
                         {goal.name} <span className="text-sm text-soft">({goal.role})</span>
                         <p className="text-sm">
-                            page reached whose <span className="font-mono">{ruleInWords(goal.pages)}</span>
+                            page reached whose <span className="font-mono">{inWords(goal.pages)}</span>
                         </p>
                     </>
                 }

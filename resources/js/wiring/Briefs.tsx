@@ -1,0 +1,170 @@
+import { useState, type FormEvent } from 'react';
+import { Problem, type Schemas } from '../api/client';
+import { useSite } from '../api/queries';
+import { useBriefs, useMakeBrief, useRevokeBrief } from '../api/wiring';
+import { useSiteKey } from '../app/address';
+import { Button } from '../parts/Button';
+import { Choice } from '../parts/Choice';
+import { TextArea, TextField } from '../parts/Field';
+import { Moment } from '../parts/Moment';
+import { Question } from '../parts/Question';
+import { Waiting } from '../parts/Waiting';
+import { WiringTabs } from './WiringTabs';
+
+type Brief = Schemas['Brief'];
+
+const DAYS = ['7', '14', '30', '90'];
+
+/** Briefs for whoever puts the code onto the pages: a link each, without an account. */
+export function Briefs() {
+    const briefs = useBriefs(useSiteKey());
+
+    return (
+        <div className="mx-auto max-w-7xl px-5 py-4">
+            <WiringTabs />
+            <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[24rem_1fr]">
+                <Form />
+                <section aria-label="Briefs" className="min-w-0">
+                    <Waiting query={briefs}>
+                        {(known) =>
+                            known.length === 0 ? (
+                                <p className="border-y border-line bg-leaf p-8 text-soft">
+                                    No brief has been made. It says which code goes onto which pages and in which order, and shows live
+                                    which pages still miss it.
+                                </p>
+                            ) : (
+                                known.map((brief) => <One key={brief.id} brief={brief} />)
+                            )
+                        }
+                    </Waiting>
+                </section>
+            </div>
+        </div>
+    );
+}
+
+function Form() {
+    const site = useSiteKey();
+    const guards = useSite(site).data?.guards ?? [];
+    const make = useMakeBrief(site);
+    const [recipient, setRecipient] = useState('');
+    const [message, setMessage] = useState('');
+    const [days, setDays] = useState('14');
+    const [guard, setGuard] = useState('');
+    const problem = make.error instanceof Problem ? make.error : null;
+    const submit = (event: FormEvent): void => {
+        event.preventDefault();
+        make.mutate(
+            { recipient, message, days: Number(days), guard_ms: guard ? Number(guard) : null },
+            { onSuccess: () => setRecipient('') },
+        );
+    };
+
+    return (
+        <form onSubmit={submit} noValidate className="space-y-3">
+            <h1 className="text-xl font-semibold">Hand the job to a developer</h1>
+            <p>The link needs no account. Whoever has it can read the brief until it ends, and nothing else.</p>
+            <TextField
+                label="For whom"
+                value={recipient}
+                error={problem?.errors.recipient?.[0]}
+                onChange={(event) => setRecipient(event.target.value)}
+            />
+            <TextArea
+                label="What you want to tell them"
+                rows={4}
+                value={message}
+                error={problem?.errors.message?.[0]}
+                onChange={(event) => setMessage(event.target.value)}
+            />
+            <Choice
+                label="How long the link works"
+                value={days}
+                options={DAYS.map((value) => ({ value, label: `The link works for ${value} days` }))}
+                onChange={setDays}
+            />
+            <Choice
+                label="Flicker guard"
+                value={guard}
+                options={[
+                    { value: '', label: 'Without a flicker guard' },
+                    ...guards.map((one) => ({ value: String(one.milliseconds), label: `With a guard of ${one.milliseconds / 1000} s` })),
+                ]}
+                onChange={setGuard}
+            />
+            <Button type="submit" look="main" disabled={make.isPending}>
+                Make the brief
+            </Button>
+            {problem && Object.keys(problem.errors).length === 0 && (
+                <p role="alert" className="text-broken">
+                    {problem.message}
+                </p>
+            )}
+        </form>
+    );
+}
+
+function One({ brief }: { brief: Brief }) {
+    const revoke = useRevokeBrief(useSiteKey());
+    const [asked, setAsked] = useState(false);
+    const [copied, setCopied] = useState('');
+    const copy = (): void => {
+        navigator.clipboard.writeText(brief.address ?? '').then(
+            () => setCopied('Copied'),
+            () => setCopied('The browser did not allow it: select the link and copy it yourself'),
+        );
+    };
+
+    return (
+        <article className="mb-3 border border-line bg-leaf px-4 py-2">
+            <header className="flex flex-wrap items-baseline gap-x-4">
+                <h2 className="font-semibold">{brief.recipient}</h2>
+                <span className="text-sm text-soft">
+                    made <Moment at={brief.created_at} /> by {brief.author}; read {brief.read_at ? <Moment at={brief.read_at} /> : 'never'}
+                </span>
+            </header>
+            {brief.address ? (
+                <>
+                    <p className="my-1 font-mono text-sm break-all">
+                        <a href={brief.address} target="_blank" rel="noreferrer" className="text-accent underline underline-offset-4">
+                            {brief.address}
+                        </a>
+                    </p>
+                    <div className="flex flex-wrap items-center gap-3">
+                        <Button onClick={copy}>Copy the link</Button>
+                        <Button look="danger" onClick={() => setAsked(true)}>
+                            Take it back
+                        </Button>
+                        <span className="text-sm text-soft">
+                            works until <Moment at={brief.expires_at} />
+                        </span>
+                        <span role="status">{copied}</span>
+                    </div>
+                </>
+            ) : (
+                <p>
+                    {brief.revoked_at ? (
+                        <>
+                            Taken back <Moment at={brief.revoked_at} />.
+                        </>
+                    ) : (
+                        <>
+                            Ended <Moment at={brief.expires_at} />.
+                        </>
+                    )}
+                </p>
+            )}
+            <Question
+                open={asked}
+                title={`Take the link for ${brief.recipient} back?`}
+                yes="Take it back"
+                danger
+                busy={revoke.isPending}
+                onYes={() => revoke.mutate(brief.id, { onSuccess: () => setAsked(false) })}
+                onNo={() => setAsked(false)}
+            >
+                <p>Whoever opens it from now on reads that it does not work.</p>
+            </Question>
+        </article>
+    );
+}

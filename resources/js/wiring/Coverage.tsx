@@ -1,0 +1,320 @@
+import { useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Problem, type LinkState, type Schemas } from '../api/client';
+import { useAddPages, useCoverage, useFindings, useScans, type PageFilters } from '../api/wiring';
+import { address, useSiteKey } from '../app/address';
+import { useKeys } from '../app/keys';
+import { Button } from '../parts/Button';
+import { Choice } from '../parts/Choice';
+import { TextArea, TextField } from '../parts/Field';
+import { count, plural } from '../parts/figures';
+import { Moment } from '../parts/Moment';
+import { StateMark } from '../parts/StateMark';
+import { Waiting } from '../parts/Waiting';
+import { FindingList } from './FindingList';
+import { PageDetail } from './PageDetail';
+import { ScanBar } from './ScanBar';
+import { WiringTabs } from './WiringTabs';
+
+const STATES: { value: LinkState; label: string }[] = [
+    { value: 'broken', label: 'broken' },
+    { value: 'doubt', label: 'in doubt' },
+    { value: 'stale', label: 'stale' },
+    { value: 'unseen', label: 'not looked at' },
+    { value: 'holds', label: 'sound' },
+];
+
+const SOURCES: Record<Schemas['PageSource'], string> = {
+    sitemap: 'sitemap',
+    crawl: 'a link',
+    typed: 'typed',
+    seen: 'events',
+};
+
+/** The pages of the site by the code that must stand on them. */
+export function Coverage() {
+    const site = useSiteKey();
+    const chosen = Number(useParams().page) || null;
+    const [params, setParams] = useSearchParams();
+    const scans = useScans(site);
+    const findings = useFindings(site);
+    const live = scans.data?.some((scan) => scan.state === 'running') ?? false;
+    const filters = Object.fromEntries([...params].filter(([, value]) => value !== '')) as PageFilters;
+    const page = Number(params.get('page') ?? '1');
+    const coverage = useCoverage(site, { ...filters, page }, live);
+    const set = (change: Record<string, string | null>): void => {
+        const next = new URLSearchParams(params);
+        next.delete('page');
+        Object.entries(change).forEach(([name, value]) => (value ? next.set(name, value) : next.delete(name)));
+        setParams(next, { replace: true });
+    };
+    const filter = params.size > 0 ? `?${params}` : '';
+
+    return (
+        <div className="mx-auto max-w-7xl px-5 py-4">
+            <WiringTabs />
+            <div className="flex flex-wrap items-baseline gap-x-6">
+                <h1 className="text-xl font-semibold">Coverage</h1>
+                <a href={address.coverageFile(site, filter)} className="text-accent underline underline-offset-4" download>
+                    As CSV
+                </a>
+            </div>
+            <ScanBar scans={scans.data ?? []} />
+            {findings.data && <FindingList findings={findings.data} />}
+            <AddPages />
+            <Waiting query={coverage}>
+                {(known) => (
+                    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[17rem_1fr]">
+                        <Filters known={known} params={params} set={set} />
+                        <div className="min-w-0">
+                            {chosen && <PageDetail key={chosen} page={chosen} filter={filter} />}
+                            <Pages known={known} filter={filter} chosen={chosen} />
+                            <Pager known={known} page={page} set={set} />
+                        </div>
+                    </div>
+                )}
+            </Waiting>
+        </div>
+    );
+}
+
+interface FilterProps {
+    known: Schemas['Coverage'];
+    params: URLSearchParams;
+    set: (change: Record<string, string | null>) => void;
+}
+
+function Filters({ known, params, set }: FilterProps) {
+    const codes = [...new Set(known.pages.flatMap((page) => page.required.map((one) => one.code)).concat(params.get('code') ?? []))].filter(
+        Boolean,
+    );
+
+    return (
+        <div className="space-y-4">
+            <TextField
+                label="Part of the address"
+                value={params.get('q') ?? ''}
+                className="font-mono text-sm"
+                onChange={(e) => set({ q: e.target.value })}
+            />
+            <nav aria-label="Filter by state">
+                <ul>
+                    {STATES.map(({ value, label }) => (
+                        <li key={value}>
+                            <FilterButton
+                                on={params.get('state') === value}
+                                onClick={() => set({ state: params.get('state') === value ? null : value })}
+                            >
+                                <StateMark state={value} /> {label} <span className="ml-auto">{count(known.states[value])}</span>
+                            </FilterButton>
+                        </li>
+                    ))}
+                </ul>
+            </nav>
+            <nav aria-label="Filter by group">
+                <h2 className="text-sm text-soft">Groups</h2>
+                <ul>
+                    {known.groups.map((group) => {
+                        const value = group.name ?? '-';
+
+                        return (
+                            <li key={value}>
+                                <FilterButton
+                                    on={params.get('group') === value}
+                                    onClick={() => set({ group: params.get('group') === value ? null : value })}
+                                >
+                                    {group.name ?? 'in none'}
+                                    <span className="ml-auto whitespace-nowrap">
+                                        {count(group.states.holds)} of {count(group.total)}
+                                    </span>
+                                </FilterButton>
+                            </li>
+                        );
+                    })}
+                </ul>
+            </nav>
+            <Choice
+                label="Where the page is known from"
+                value={params.get('source') ?? ''}
+                options={[
+                    { value: '', label: 'Known from anywhere' },
+                    ...Object.entries(SOURCES).map(([value, label]) => ({ value, label: `Known from ${label}` })),
+                ]}
+                onChange={(source) => set({ source })}
+            />
+            <Choice
+                label="Which code is missing"
+                value={params.get('code') ?? ''}
+                options={[{ value: '', label: 'Whatever is missing' }, ...codes.map((value) => ({ value, label: `Missing ${value}` }))]}
+                onChange={(code) => set({ code })}
+            />
+        </div>
+    );
+}
+
+function FilterButton({ on, ...rest }: { on: boolean; onClick: () => void; children: React.ReactNode }) {
+    return (
+        <button
+            type="button"
+            aria-pressed={on}
+            className={`flex w-full items-center gap-2 border-b border-line px-1 py-1 text-left hover:bg-leaf ${on ? 'bg-leaf font-semibold' : ''}`}
+            {...rest}
+        />
+    );
+}
+
+function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: string; chosen: number | null }) {
+    const site = useSiteKey();
+    const navigate = useNavigate();
+    const [at, setAt] = useState(-1);
+    const move = (by: number): void => setAt(Math.max(0, Math.min(known.pages.length - 1, at + by)));
+    useKeys({
+        j: () => move(1),
+        k: () => move(-1),
+        Enter: () => known.pages[at] && navigate(address.coverage(site, known.pages[at].id) + filter),
+    });
+    if (known.pages.length === 0) {
+        return (
+            <p className="border-y border-line bg-leaf p-8 text-center">
+                {known.inventory === 0
+                    ? 'No page is known yet. Find pages above, or type or paste addresses.'
+                    : 'No page matches these filters.'}
+            </p>
+        );
+    }
+
+    return (
+        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Pages">
+            <table className="w-full">
+                <thead className="border-b border-line text-left text-sm text-soft">
+                    <tr>
+                        <th className="py-1 pl-3 font-normal">State</th>
+                        <th className="w-full px-3 font-normal">Page</th>
+                        <th className="px-3 font-normal">Group</th>
+                        <th className="px-3 font-normal">Must have</th>
+                        <th className="px-3 font-normal whitespace-nowrap">Known from</th>
+                        <th className="px-3 font-normal whitespace-nowrap">Looked at</th>
+                    </tr>
+                </thead>
+                <tbody>
+                    {known.pages.map((page, i) => (
+                        <tr
+                            key={page.id}
+                            data-page={page.url}
+                            data-state={page.state}
+                            className={`border-b border-line last:border-0 ${page.id === chosen ? 'bg-ground' : ''} ${i === at ? 'outline-2 -outline-offset-2 outline-accent' : ''}`}
+                        >
+                            <td className="py-1 pl-3">
+                                <StateMark state={page.state} />
+                            </td>
+                            <td className="px-3 break-all">
+                                <Link
+                                    to={address.coverage(site, page.id) + filter}
+                                    className="font-mono text-sm text-accent underline-offset-4 hover:underline"
+                                >
+                                    <span className="text-soft">{page.url.slice(0, pathAt(page.url))}</span>
+                                    {page.url.slice(pathAt(page.url))}
+                                </Link>
+                            </td>
+                            <td className="px-3 text-sm whitespace-nowrap text-soft">{page.group}</td>
+                            <td className="px-3 text-sm whitespace-nowrap">
+                                {page.required.map((one) => (
+                                    <span
+                                        key={one.code}
+                                        className={`mr-3 ${one.stands === false ? 'font-semibold text-broken' : one.stands === null ? 'text-soft' : ''}`}
+                                    >
+                                        {one.stands === false ? '✕' : one.stands === null ? '?' : '✓'} {one.code}
+                                    </span>
+                                ))}
+                                {page.required.length === 0 && <span className="text-soft">nothing</span>}
+                            </td>
+                            <td className="px-3 text-sm whitespace-nowrap">{SOURCES[page.source]}</td>
+                            <td className="px-3 text-sm">
+                                <Moment at={page.inspected_at} />
+                            </td>
+                        </tr>
+                    ))}
+                </tbody>
+            </table>
+        </div>
+    );
+}
+
+/** Where the path begins: scheme and host are the same on most pages. */
+function pathAt(url: string): number {
+    return /^https?:\/\/[^/?#]*/.exec(url)?.[0].length ?? 0;
+}
+
+function Pager({ known, page, set }: { known: Schemas['Coverage']; page: number; set: FilterProps['set'] }) {
+    const last = Math.max(1, Math.ceil(known.total / known.per_page));
+
+    return (
+        <p className="mt-2 flex items-center gap-3 text-sm text-soft">
+            {plural(known.total, 'page')} of {count(known.inventory)}
+            {last > 1 && (
+                <>
+                    <Button disabled={page <= 1} onClick={() => set({ page: String(page - 1) })}>
+                        Earlier
+                    </Button>
+                    {page} of {last}
+                    <Button disabled={page >= last} onClick={() => set({ page: String(page + 1) })}>
+                        Later
+                    </Button>
+                </>
+            )}
+        </p>
+    );
+}
+
+function AddPages() {
+    const site = useSiteKey();
+    const add = useAddPages(site);
+    const [open, setOpen] = useState(false);
+    const [text, setText] = useState('');
+    if (!open) {
+        return (
+            <p className="mb-4">
+                <Button onClick={() => setOpen(true)}>Type or paste addresses</Button>
+            </p>
+        );
+    }
+
+    return (
+        <form
+            className="mb-4 max-w-3xl space-y-2"
+            onSubmit={(event) => {
+                event.preventDefault();
+                add.mutate(text, { onSuccess: (done) => done.refused.length === 0 && setText('') });
+            }}
+        >
+            <TextArea
+                label="Addresses or paths, one a line"
+                rows={5}
+                className="font-mono text-sm"
+                value={text}
+                error={add.error instanceof Problem ? (add.error.errors.addresses?.[0] ?? add.error.message) : undefined}
+                onChange={(event) => setText(event.target.value)}
+            />
+            <div className="flex gap-3">
+                <Button type="submit" look="main" disabled={add.isPending}>
+                    Add them
+                </Button>
+                <Button onClick={() => setOpen(false)}>Close</Button>
+            </div>
+            {add.data && (
+                <div role="status">
+                    <p>
+                        {plural(add.data.added, 'page')} added, {count(add.data.known)} known before.
+                    </p>
+                    <ul>
+                        {add.data.refused.map((one) => (
+                            <li key={one.line} className="text-broken">
+                                Line {one.line}, <span className="font-mono text-sm">{one.text}</span>: {one.why}
+                            </li>
+                        ))}
+                    </ul>
+                </div>
+            )}
+        </form>
+    );
+}

@@ -1,0 +1,178 @@
+<?php
+
+use App\Fetching\PageFetcher;
+use App\Models\Finding;
+use App\Models\Page;
+use App\Scanning\Scanner;
+use GuzzleHttp\Client;
+use GuzzleHttp\Exception\ConnectException;
+use GuzzleHttp\Psr7\Request;
+use GuzzleHttp\Psr7\Response;
+
+beforeEach(function () {
+    $this->site = $this->makeSite();
+    $this->site->update(['hosts' => ['shop.localhost', 'desk.shop.localhost']]);
+    $this->person = $this->makePerson($this->site);
+    $this->call = fn (string $method, string $path, array $body = []) => $this->as($this->person, $method, "/api/sites/{$this->site->key}{$path}", $body);
+    /** @var array<string, Response|callable> what each address answers; anything else is 404 */
+    $this->web = [];
+    $this->asked = [];
+    app()->bind(PageFetcher::class, fn () => new PageFetcher(new Client(['handler' => function (Request $request) {
+        $this->asked[] = (string) $request->getUri();
+        $answer = $this->web[(string) $request->getUri()] ?? new Response(404, ['Content-Type' => 'text/html'], 'none');
+
+        return $answer instanceof Throwable ? GuzzleHttp\Promise\Create::rejectionFor($answer) : GuzzleHttp\Promise\Create::promiseFor(clone $answer);
+    }]), true));
+    $this->html = fn (string $body): Response => new Response(200, ['Content-Type' => 'text/html'], $body);
+    $this->snippet = "<head>{$this->site->snippet()}</head>";
+    $this->states = fn (): array => array_column(($this->call)('GET', '/pages')->assertOk()->json('pages'), 'state', 'url');
+});
+
+it('takes typed addresses and paths, and says of each other line why not', function () {
+    ($this->call)('POST', '/pages', ['addresses' => "/join\n\nhttps://SHOP.localhost/a/../b#part\nhttps://elsewhere.test/\n/join\nmailto:x@y.test"])->assertCreated()
+        ->assertJsonPath('added', 2)->assertJsonPath('refused.0.line', 4)->assertJsonPath('refused.1.line', 6);
+    expect(array_keys(($this->states)()))->toBe(['https://shop.localhost/b', 'https://shop.localhost/join'])
+        ->and(($this->call)('POST', '/pages', ['addresses' => ' '])->assertStatus(422)->json('errors.addresses.0'))->toContain('one a line');
+});
+
+it('finds pages by sitemap and links, politely', function () {
+    $at = 'https://shop.localhost';
+    $this->web = [
+        "{$at}/robots.txt" => new Response(200, [], "User-agent: *\nDisallow: /private\nSitemap: {$at}/maps.xml\n"),
+        "{$at}/maps.xml" => new Response(200, [], '<sitemapindex><sitemap><loc>'.$at.'/map.xml.gz</loc></sitemap></sitemapindex>'),
+        "{$at}/map.xml.gz" => new Response(200, [], (string) gzencode("<urlset><url><loc>{$at}/listed</loc></url><url><loc>https://elsewhere.test/x</loc></url></urlset>")),
+        "{$at}/" => ($this->html)("{$this->snippet}<a href='/one?from=home#x'>1</a><a href='/private/two'>2</a><a href='https://elsewhere.test/'>e</a>"),
+        "{$at}/one" => ($this->html)("{$this->snippet}<a href='/deeper'>d</a>"),
+        "{$at}/deeper" => ($this->html)("{$this->snippet}<a href='/too-deep'>t</a>"),
+        "{$at}/listed" => ($this->html)('<p>No snippet'),
+    ];
+    $scan = ($this->call)('POST', '/scans', ['kind' => 'find', 'depth' => 2, 'most' => 50])->assertCreated();
+    expect($scan->json('state'))->toBe('done');
+    expect(($this->states)())->toEqual(["{$at}/listed" => 'broken', "{$at}/" => 'holds', "{$at}/deeper" => 'holds', "{$at}/one" => 'holds'])
+        ->and($this->asked)->not->toContain("{$at}/private/two")->not->toContain('https://elsewhere.test/')->not->toContain("{$at}/too-deep")
+        ->and(implode(' ', $scan->json('notes')))->toContain('robots.txt keeps it')->toContain("none of this site's")->toContain('sitemap.xml: the server answered 404');
+});
+
+it('keeps to its limit of pages, and crawls nothing where robots.txt is down', function () {
+    $at = 'https://shop.localhost';
+    $links = implode('', array_map(fn (int $i): string => "<a href='/p{$i}'>x</a>", range(1, 30)));
+    $this->web = ["{$at}/" => ($this->html)($this->snippet.$links)];
+    $scan = ($this->call)('POST', '/scans', ['kind' => 'find', 'most' => 5])->assertCreated();
+    expect($this->site->pages()->count())->toBe(5)->and(implode($scan->json('notes')))->toContain('The limit of 5 pages');
+    $this->site->pages()->delete();
+    $this->web["{$at}/robots.txt"] = new Response(503);
+    $this->asked = [];
+    ($this->call)('POST', '/scans', ['kind' => 'find'])->assertCreated();
+    expect($this->asked)->not->toContain("{$at}/");
+});
+
+it('raises a finding when a page loses its snippet, and mends it when it is back', function () {
+    ($this->call)('POST', '/pages', ['addresses' => '/join'])->assertCreated();
+    $scan = fn () => ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated()->assertJsonPath('done', 1);
+    $this->web = ['https://shop.localhost/join' => ($this->html)($this->snippet)];
+    $scan();
+    expect(($this->states)())->toBe(['https://shop.localhost/join' => 'holds'])->and(Finding::query()->count())->toBe(0);
+    $this->web['https://shop.localhost/join'] = new ConnectException('refused', new Request('GET', '/'));
+    $scan();
+    expect(Finding::query()->count())->toBe(0, 'a server that is down says nothing about the code');
+    $this->web['https://shop.localhost/join'] = ($this->html)($this->snippet);
+    $scan();
+    $this->web['https://shop.localhost/join'] = ($this->html)('<p>Redesigned');
+    $scan();
+    $scan();
+    $finding = ($this->call)('GET', '/findings')->assertOk()->assertJsonCount(1)->assertJsonPath('0.code', 'coverage.lost-snippet')->json('0');
+    expect($finding)->toMatchArray(['severity' => 'blocker', 'state' => 'open', 'link' => 'snippet']);
+    ($this->call)('PUT', "/findings/{$finding['id']}", ['state' => 'explained'])->assertStatus(422)->assertJsonValidationErrors('note');
+    $this->web['https://shop.localhost/join'] = ($this->html)($this->snippet);
+    $scan();
+    ($this->call)('GET', '/findings')->assertJsonPath('0.state', 'mended');
+    $page = Page::query()->firstOrFail();
+    // Five different findings one after the other; the scan that found the same as the one before made no new row.
+    expect(($this->call)('GET', "/pages/{$page->id}")->assertOk()->json('inspections.*.verdict'))->toBe(['sound', 'broken', 'sound', 'broken', 'sound']);
+});
+
+it('sorts pages into groups, and expects of each what its group says', function () {
+    $groups = [
+        ['name' => 'Evening', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/evening'], 'snippet' => true, 'guard' => null, 'unlinked' => true, 'tags' => []],
+        ['name' => 'Pay', 'pages' => ['fact' => 'url.path', 'op' => 'starts', 'value' => '/pay'], 'snippet' => false, 'guard' => null, 'unlinked' => false, 'tags' => [['key' => 'counter', 'contains' => 'c.js']]],
+    ];
+    ($this->call)('PUT', '/page-groups', ['groups' => $groups])->assertOk();
+    ($this->call)('POST', '/pages', ['addresses' => "/evening\n/pay/1\n/join"])->assertCreated();
+    $this->web = [
+        'https://shop.localhost/evening' => ($this->html)($this->snippet), 'https://shop.localhost/pay/1' => ($this->html)('<p>Nothing'),
+        'https://shop.localhost/join' => ($this->html)("{$this->snippet}<a href='/evening'>e</a>"),
+    ];
+    ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated();
+    $list = ($this->call)('GET', '/pages')->json();
+    expect(array_column($list['pages'], 'required', 'url')['https://shop.localhost/pay/1'])->toBe([['code' => 'tag:counter', 'stands' => false]])
+        ->and(array_column($list['pages'], 'state', 'url'))->toEqual(['https://shop.localhost/join' => 'doubt', 'https://shop.localhost/pay/1' => 'doubt', 'https://shop.localhost/evening' => 'holds'])
+        ->and(array_column($list['groups'], 'total', 'name'))->toEqual(['Evening' => 1, 'Pay' => 1, '' => 1]);
+    expect(array_column(($this->call)('GET', '/pages?group=Pay&code=tag:counter')->json('pages'), 'url'))->toBe(['https://shop.localhost/pay/1'])
+        ->and(($this->call)('GET', '/pages?state=holds&q=even')->json('total'))->toBe(1)->and(($this->call)('GET', '/pages?group=-')->json('total'))->toBe(1);
+    $csv = $this->actingAs($this->person, 'sanctum')->get("/api/sites/{$this->site->key}/pages.csv?sort=url")->assertOk()->streamedContent();
+    expect(explode("\r\n", $csv)[1])->toStartWith('https://shop.localhost/evening,Evening,typed,holds,')->and(substr_count($csv, "\r\n"))->toBe(4);
+    // The groups change: the pages are sorted again.
+    ($this->call)('PUT', '/page-groups', ['groups' => []])->assertOk();
+    expect($this->site->pages()->whereNotNull('group_name')->count())->toBe(0);
+});
+
+it('complains at the field of a group', function (array $groups, string $field) {
+    ($this->call)('PUT', '/page-groups', ['groups' => $groups])->assertStatus(422)->assertJsonValidationErrors($field);
+})->with([
+    [[['name' => '', 'pages' => ['all' => []]]], 'groups.0.name'],
+    [[['name' => 'a', 'pages' => ['fact' => 'url.path', 'op' => 'matches', 'value' => '(a+)+']]], 'groups.0.pages.value'],
+    [[['name' => 'a', 'pages' => ['all' => []]], ['name' => 'a', 'pages' => ['all' => []]]], 'groups.1.name'],
+    [['x'], 'groups.0'],
+]);
+
+it('runs one scan of a site at a time, and stops when it is told to', function () {
+    ($this->call)('POST', '/pages', ['addresses' => "/a\n/b"])->assertCreated();
+    $scan = $this->site->scans()->create(['kind' => 'inspect', 'state' => 'running', 'by' => 'x', 'notes' => [], 'started_at' => now()]);
+    ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertStatus(422)->assertJsonValidationErrors('kind');
+    ($this->call)('DELETE', "/scans/{$scan->id}")->assertOk()->assertJsonPath('state', 'cancelled');
+    expect(app(Scanner::class)->work($scan, 1))->toBeFalse()->and($this->asked)->toBe([]);
+    ($this->call)('POST', '/scans', ['kind' => 'often'])->assertStatus(422);
+    ($this->call)('POST', '/scans', ['kind' => 'find', 'depth' => 99])->assertStatus(422);
+});
+
+it('lets the chain of an experiment rest on inspections', function () {
+    $experiment = $this->site->experiments()->create([
+        'key' => 'x', 'name' => 'X', 'hypothesis' => '', 'state' => 'draft', 'salt' => 's', 'share' => 1, 'stretches' => [], 'changed_at' => now(),
+        'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join'], 'variants' => [['key' => 'control', 'name' => 'c', 'weight' => 1, 'control' => true, 'changes' => []], ['key' => 'b', 'name' => 'b', 'weight' => 1, 'control' => false, 'changes' => []]],
+    ]);
+    $links = fn (): array => array_column(array_slice(($this->call)('GET', '/experiments/x/observations')->assertOk()->json('chain.links'), 0, 2), 'state', 'link');
+    expect($links())->toBe(['page' => 'unseen', 'snippet' => 'unseen']);
+    ($this->call)('POST', '/pages', ['addresses' => '/join'])->assertCreated();
+    $this->web = ['https://shop.localhost/join' => ($this->html)($this->snippet)];
+    ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated();
+    expect($links())->toBe(['page' => 'doubt', 'snippet' => 'doubt']);
+    $this->web = ['https://shop.localhost/join' => ($this->html)('<p>x')];
+    $this->travel(2)->seconds();
+    ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated();
+    $found = ($this->call)('GET', '/experiments/x/observations')->assertJsonPath('inspected.faulty', 1)->json('chain.links.1');
+    expect($found['state'])->toBe('broken')->and($found['words'])->toContain('missing or broken on 1 of 1 inspected page, such as https://shop.localhost/join');
+});
+
+it('inspects captures and zip files, and refuses what is none', function () {
+    $har = json_encode(['log' => ['version' => '1.2', 'entries' => []]]);
+    ($this->call)('POST', '/inspections', ['har' => $har])->assertOk()->assertJsonPath('findings.0.code', 'page.unreachable')->assertJsonPath('calls', []);
+    ($this->call)('POST', '/inspections', ['har' => '{"log":'])->assertStatus(422)->assertJsonValidationErrors('har');
+    ($this->call)('POST', '/inspections', ['har' => '{"log":{"version":"1.2","entries":[{}]}}'])->assertStatus(422)->assertJsonPath('errors.har.0', 'log.entries.0.request: A request is a JSON object.');
+
+    $file = tempnam(sys_get_temp_dir(), 'zip');
+    $zip = new ZipArchive();
+    $zip->open($file, ZipArchive::OVERWRITE);
+    $zip->addFromString('b.html', '<p>none');
+    $zip->addFromString('../a.HTM', $this->snippet);
+    $zip->addFromString('readme.txt', 'x');
+    $zip->close();
+    $send = fn (string $path) => $this->actingAs($this->person, 'sanctum')->post("/api/sites/{$this->site->key}/inspections/archive", ['archive' => new Illuminate\Http\UploadedFile($path, 'pages.zip', null, null, true)], ['Accept' => 'application/json']);
+    expect($send($file)->assertOk()->json())->toHaveCount(2)->and($send($file)->json('0'))->toMatchArray(['source' => '../a.HTM', 'verdict' => 'sound']);
+    file_put_contents($file, 'no zip');
+    $send($file)->assertStatus(422)->assertJsonValidationErrors('archive');
+    $zip->open($file, ZipArchive::CREATE | ZipArchive::OVERWRITE);
+    $zip->addFromString('bomb.html', str_repeat("\0", 6_000_000));
+    $zip->close();
+    expect($send($file)->assertStatus(422)->json('errors.archive.0'))->toContain('500 pages of 5 MB');
+    unlink($file);
+});
