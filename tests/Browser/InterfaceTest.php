@@ -28,6 +28,10 @@ it('has no serious fault that axe can find', function (string $path, string $tex
     ['/bench', 'A heading that invites'],
     ['/wiring', 'Copy the snippet'],
     ['/wiring/inspect', 'HTML of the page'],
+    ['/wiring/tags', 'Published versions'],
+    ['/wiring/coverage', 'larkhollow'],
+    ['/wiring/groups', 'Keep the groups'],
+    ['/wiring/briefs', 'Hand the job'],
     ['/experiments/new', 'Make the draft'],
     ['/experiments/catalogue-heading', 'Mismatch'],
     ['/experiments/catalogue-heading/split', 'The arithmetic'],
@@ -124,7 +128,7 @@ it('inspects pasted HTML and shows it as text only', function () {
     $this->fill($browser, 'Address', ' ');
     $this->fill($browser, 'Or the HTML of the page', '<p>x</p><!-- <script data-pellix="plx_larkhollowdemo01"><img src=x onerror="window.harmed = 1"></script> -->');
     $this->press($browser, 'Inspect');
-    $this->see($browser, 'The snippet does not work on this page as it stands.');
+    $this->see($browser, 'The wiring does not work on this page as it stands.');
     $this->see($browser, 'snippet.commented-out');
     $this->see($browser, '<img src=x onerror=');
     expect($browser->executeScript('return window.harmed ?? null'))->toBeNull()->and($this->axe($browser))->toBe([]);

@@ -8,7 +8,7 @@ const WORDS = {
     doubt: 'The wiring works on this page, but not as it should.',
     sound: 'Everything that must stand on this page does, once, in its place and unharmed.',
 };
-const TONES = { blocker: 'text-broken', warning: 'text-doubt', note: 'text-soft' };
+const TONES = { blocker: 'text-broken', warning: 'text-doubt-ink', note: 'text-soft' };
 
 /** What an inspection found, with the place of each finding. Whatever came from the page is shown as text only. */
 export function Findings({ verdict, findings }: { verdict: Schemas['Verdict']; findings: Schemas['InspectionFinding'][] }) {

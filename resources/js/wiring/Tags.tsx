@@ -115,7 +115,7 @@ function TagRow({ wiring, tag: key }: { wiring: Wiring; tag: string }) {
                 {!live && <p>Not published: it fires nowhere.</p>}
                 {live && !difference && <p>Published as it is in version {wiring.versions[0].number}.</p>}
                 {live && difference && (
-                    <p className="text-doubt">
+                    <p className="text-doubt-ink">
                         {tag
                             ? `Version ${wiring.versions[0].number} still has other ${difference.fields.map(({ field }) => FIELD_WORDS[field] ?? field).join(', ')}.`
                             : `Version ${wiring.versions[0].number} still fires it.`}
