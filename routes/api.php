@@ -1,13 +1,18 @@
 <?php
 
 use App\Http\Controllers\BriefController;
+use App\Http\Controllers\CaptureController;
+use App\Http\Controllers\EventPlanController;
 use App\Http\Controllers\ExperimentController;
+use App\Http\Controllers\FeedController;
 use App\Http\Controllers\FindingController;
+use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\ScanController;
+use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SiteController;
 use App\Http\Controllers\TokenController;
@@ -46,6 +51,19 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::post('wiring/versions', [WiringController::class, 'publish']);
         Route::post('wiring/versions/{wiringVersion}/restore', [WiringController::class, 'restore'])->whereNumber('wiringVersion');
         Route::get('wiring/versions/{wiringVersion}/differences', [WiringController::class, 'differences'])->whereNumber('wiringVersion');
+        Route::post('goals/trial', [GoalController::class, 'try']);
+        Route::apiResource('goals', GoalController::class);
+        Route::get('events', [EventPlanController::class, 'index']);
+        Route::post('events', [ServerEventController::class, 'store']);
+        Route::get('events/{name}', [EventPlanController::class, 'show']);
+        Route::put('events/{name}', [EventPlanController::class, 'update']);
+        Route::delete('events/{name}', [EventPlanController::class, 'destroy']);
+        Route::get('plan.{format}', [EventPlanController::class, 'export'])->whereIn('format', ['json', 'csv']);
+        Route::post('plan', [EventPlanController::class, 'import']);
+        Route::get('feed', [FeedController::class, 'index']);
+        Route::get('feed/{event}', [FeedController::class, 'show']);
+        Route::get('capture', [CaptureController::class, 'show']);
+        Route::put('capture', [CaptureController::class, 'update']);
         Route::get('chains', [ObservationController::class, 'index']);
     });
 });

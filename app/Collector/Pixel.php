@@ -31,7 +31,7 @@ final class Pixel
             'site' => $text('site'),
             'events' => [[
                 // An order that is shown twice is one event.
-                'id' => $text('id') ?: ($order === '' ? "pixel-{$random}" : 'order-'.hash('xxh128', "{$text('name')} {$order}")),
+                'id' => $text('id') ?: ($order === '' ? "pixel-{$random}" : BackOffice::orderId($text('name'), $order)),
                 'visitor' => $visitor,
                 'user' => $text('user') ?: null,
                 'time' => Moment::format($now),

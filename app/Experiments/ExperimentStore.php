@@ -4,11 +4,12 @@ declare(strict_types=1);
 
 namespace App\Experiments;
 
+use App\Measures\GoalStore;
 use App\Models\Experiment;
-use App\Models\Goal;
 use App\Models\Site;
 use App\Publishing\Publisher;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\Auth;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Arm;
@@ -16,11 +17,12 @@ use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Goals\Goal;
 
 /** Keeps experiments, and publishes their site whenever visitors will meet something else than before. */
 final readonly class ExperimentStore
 {
-    public function __construct(private Publisher $publisher)
+    public function __construct(private Publisher $publisher, private GoalStore $goals)
     {
     }
 
@@ -107,25 +109,31 @@ final readonly class ExperimentStore
     /** Goals belong to the site: one with the same key is used again if it says the same, and refused if it does not. */
     private function attachGoals(Experiment $experiment, Declared $declared): void
     {
+        $site = $experiment->site;
         $attached = [];
         foreach ($declared->goals as $position => $goal) {
-            $rule = $goal->pages->rule->toArray();
-            $kept = Goal::query()->firstOrCreate(
-                ['site_id' => $experiment->site_id, 'key' => $goal->key],
-                ['name' => $goal->name, 'pages' => $rule],
-            );
-            if ($kept->pages !== $rule) {
+            $kept = $site->goals()->where('key', $goal->key)->first() ?? $this->goals->create($site, $goal, $this->author());
+            if (! self::same($kept->declared(), $goal)) {
                 $others = DB::table('experiment_goal')->where('goal_id', $kept->id)->where('experiment_id', '<>', $experiment->id)->exists();
                 if ($others) {
                     throw ValidationException::withMessages([
                         "goals.{$position}.name" => "Another experiment uses the goal \"{$kept->name}\" with other pages. Give this one another name.",
                     ]);
                 }
-                $kept->update(['pages' => $rule]);
+                $this->goals->change($site, $kept, $goal, $this->author());
             }
-            $kept->update(['name' => $goal->name]);
             $attached[$kept->id] = ['role' => $goal->role, 'position' => $position];
         }
         $experiment->goals()->sync($attached);
+    }
+
+    private static function same(Goal $kept, Goal $given): bool
+    {
+        return $kept->in('primary')->toArray() == $given->in('primary')->toArray();
+    }
+
+    private function author(): string
+    {
+        return Auth::user()->name ?? 'Pellix';
     }
 }

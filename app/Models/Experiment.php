@@ -72,12 +72,7 @@ class Experiment extends Model
             'variants' => $this->variants,
             'pages' => $this->pages,
             'trigger' => $this->trigger,
-            'goals' => $this->goals->map(static fn (Goal $goal): array => [
-                'key' => $goal->key,
-                'name' => $goal->name,
-                'role' => $goal->pivot->role,
-                'pages' => $goal->pages,
-            ])->all(),
+            'goals' => $this->goals->map(static fn (Goal $goal): array => $goal->declared($goal->pivot->role)->toArray())->all(),
             'epochs' => $this->started_at === null ? [] : [
                 ['from' => Moment::format($this->started_at), 'share' => $this->share, 'weights' => $weights],
             ],

@@ -3,11 +3,39 @@
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsToMany;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+use Pellix\Core\Goals\Goal as Declared;
 
 /** What counts on a site; experiments use it in a role. */
 class Goal extends Model
 {
-    protected $fillable = ['site_id', 'key', 'name', 'pages'];
+    protected $fillable = ['site_id', 'key', 'name', 'definition', 'revision'];
 
-    protected $casts = ['pages' => 'array'];
+    protected $casts = ['definition' => 'array', 'revision' => 'integer'];
+
+    protected $attributes = ['revision' => 1];
+
+    public function getRouteKeyName(): string
+    {
+        return 'key';
+    }
+
+    /** @return HasMany<GoalRevision, $this> */
+    public function revisions(): HasMany
+    {
+        return $this->hasMany(GoalRevision::class);
+    }
+
+    /** @return BelongsToMany<Experiment, $this> */
+    public function experiments(): BelongsToMany
+    {
+        return $this->belongsToMany(Experiment::class);
+    }
+
+    /** @param 'primary'|'secondary'|'guardrail' $role */
+    public function declared(string $role = 'primary'): Declared
+    {
+        return Declared::read([...$this->definition, 'role' => $role]);
+    }
 }

@@ -56,6 +56,12 @@ class Site extends Model
         return $this->hasMany(Goal::class);
     }
 
+    /** @return HasMany<EventDefinition, $this> */
+    public function eventDefinitions(): HasMany
+    {
+        return $this->hasMany(EventDefinition::class);
+    }
+
     /** @return HasMany<Page, $this> */
     public function pages(): HasMany
     {

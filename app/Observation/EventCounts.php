@@ -67,24 +67,30 @@ final readonly class EventCounts
     }
 
     /**
-     * Page views of certain pages by exposed visitors, at or after their first exposure.
+     * Hits of a goal by exposed visitors, at or after their first exposure, as the goal counts them.
      *
-     * @param list<string> $pages page hashes
+     * @param string $count `visitor`, `session` or `every`
      *
      * @return array<string, Seen> per variant
      */
-    public function hits(string $experiment, array $pages): array
+    public function hits(string $experiment, int $goal, string $count): array
     {
         return DB::query()->fromSub($this->exposed($experiment), 'exposed')
             ->joinSub(
-                $this->pageViews()->whereIn('page', $pages)->select('visitor', 'time'),
+                $this->goalHits($goal)->select('visitor', 'time', 'session'),
                 'hit',
                 fn ($join) => $join->on('hit.visitor', 'exposed.visitor')->on('hit.time', '>=', 'exposed.first'),
             )
             ->where('crossed', 0)
             ->groupBy('variant')
-            ->selectRaw('variant, count(*) as count, count(distinct hit.visitor) as visitors, max(hit.time) as last')
+            ->selectRaw('variant, '.self::counted($count, 'hit.').' as count, count(distinct hit.visitor) as visitors, max(hit.time) as last')
             ->get()->keyBy('variant')->map(self::seen(...))->all();
+    }
+
+    /** Hits of a goal by anybody. */
+    public function everyHit(int $goal, string $count): Seen
+    {
+        return self::seen($this->goalHits($goal)->selectRaw(self::counted($count, '').' as count, count(distinct visitor) as visitors, max(time) as last')->first());
     }
 
     /** @return array<string, string> visitor => variant, of the newest exposures */
@@ -120,6 +126,23 @@ final readonly class EventCounts
     private function speaking(string $experiment, string $name): Builder
     {
         return $this->events('events_experiments')->where('experiment', $experiment)->where('name', $name)->whereNotNull('variant');
+    }
+
+    /** An order that was sent again counts once, the first time. */
+    private function goalHits(int $goal): Builder
+    {
+        return $this->within(DB::table('goal_hits')->where('goal_id', $goal)->whereRaw(
+            'not exists (select 1 from goal_hits earlier where earlier.goal_id = goal_hits.goal_id and earlier.order_id = goal_hits.order_id and (earlier.time, earlier.id) < (goal_hits.time, goal_hits.id))',
+        ), 'time');
+    }
+
+    private static function counted(string $count, string $table): string
+    {
+        return match ($count) {
+            'visitor' => "count(distinct {$table}visitor)",
+            'session' => "count(distinct {$table}visitor, {$table}session)",
+            default => 'count(*)',
+        };
     }
 
     private function pageViews(): Builder

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Observation;
 
+use App\Measures\HitKeeper;
 use App\Models\Experiment;
+use App\Models\Goal;
 use Carbon\CarbonImmutable;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
@@ -19,7 +21,7 @@ use Pellix\Core\Statistics\SampleRatio;
 /** Gathers what was observed of an experiment, and hands it to the core to be judged. */
 final readonly class Observer
 {
-    public function __construct(private Addresses $addresses, private Inspections $inspections)
+    public function __construct(private Addresses $addresses, private Inspections $inspections, private HitKeeper $hits)
     {
     }
 
@@ -33,6 +35,7 @@ final readonly class Observer
     public function observe(Experiment $experiment, CarbonImmutable $now): Observations
     {
         $site = $experiment->site;
+        $this->hits->catchUp($site);
         $stage = Stage::from($experiment->state);
         $stretches = array_map(
             static fn (array $stretch): array => array_map(EventCounts::moment(...), $stretch),
@@ -66,7 +69,7 @@ final readonly class Observer
             $recomputed,
             $disagreeing,
             $variants,
-            $this->goals($declared, $counts, $addresses),
+            $this->goals($experiment, $declared, $counts),
             $counts->rejected(),
             $counts->commonReason(),
             $counts->accepted(),
@@ -105,18 +108,14 @@ final readonly class Observer
         ), $declared->arms);
     }
 
-    /**
-     * @param array<string, string> $addresses
-     *
-     * @return list<GoalSeen>
-     */
-    private function goals(Declared $declared, EventCounts $counts, array $addresses): array
+    /** @return list<GoalSeen> */
+    private function goals(Experiment $experiment, Declared $declared, EventCounts $counts): array
     {
-        return array_map(static function ($goal) use ($declared, $counts, $addresses): GoalSeen {
-            $pages = array_keys(self::matching($goal->pages, $addresses));
+        return array_map(static function (Goal $kept) use ($declared, $counts): GoalSeen {
+            $goal = $kept->declared($kept->pivot->role);
 
-            return new GoalSeen($goal->key, $goal->name, $goal->role, $counts->views($pages), $counts->hits($declared->key, $pages));
-        }, $declared->goals);
+            return new GoalSeen($goal->key, $goal->name, $goal->role, $counts->everyHit($kept->id, $goal->count), $counts->hits($declared->key, $kept->id, $goal->count));
+        }, $experiment->goals->all());
     }
 
     /** @return array{int, int} how many visitors' assignments were worked out again, and how many of those differ */

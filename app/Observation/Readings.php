@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Observation;
 
 use App\Models\Experiment;
+use App\Models\Goal;
 use Carbon\CarbonImmutable;
 use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Support\Facades\DB;
@@ -26,6 +27,7 @@ final readonly class Readings
             $experiment->state,
             $experiment->site->updated_at?->format('U'),
             $this->inspections->stamp($experiment->site_id),
+            $experiment->goals->map(static fn (Goal $goal): string => "{$goal->id}.{$goal->revision}")->implode(','),
             // What has stopped hardly changes: late events are seen after a while. What runs changes with every event, and
             // with the clock (a draft looks back a week, evidence grows stale).
             in_array($experiment->state, ['draft', 'running'], true)

@@ -10,6 +10,12 @@ import { SignIn } from './app/SignIn';
 import { Bench } from './bench/Bench';
 import { ExperimentForm } from './experiments/ExperimentForm';
 import { ExperimentPage } from './experiments/ExperimentPage';
+import { Capture } from './measures/Capture';
+import { EventPage } from './measures/EventPage';
+import { Events } from './measures/Events';
+import { GoalPage } from './measures/GoalForm';
+import { Goals } from './measures/Goals';
+import { LiveFeed } from './measures/LiveFeed';
 import './styles.css';
 import { Briefs } from './wiring/Briefs';
 import { Coverage } from './wiring/Coverage';
@@ -59,6 +65,12 @@ const router = createBrowserRouter([
             { path: 'wiring/groups', element: <Groups /> },
             { path: 'wiring/briefs', element: <Briefs /> },
             { path: 'wiring/inspect', element: <Inspect /> },
+            { path: 'measures', element: <Goals /> },
+            { path: 'measures/goals/:goal', element: <GoalPage /> },
+            { path: 'measures/feed/:event?', element: <LiveFeed /> },
+            { path: 'measures/events', element: <Events /> },
+            { path: 'measures/events/:event', element: <EventPage /> },
+            { path: 'measures/capture', element: <Capture /> },
             { path: 'experiments/new', element: <ExperimentForm /> },
             { path: 'experiments/:experiment/edit', element: <ExperimentForm /> },
             { path: 'experiments/:experiment/:link?', element: <ExperimentPage /> },

@@ -3,6 +3,7 @@
 namespace App\Http\Requests;
 
 use App\Models\Experiment as Kept;
+use App\Models\Site;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
@@ -27,9 +28,11 @@ class SaveExperimentRequest extends FormRequest
             'trigger' => ['nullable', 'array'],
             'variants' => ['required', 'array', 'list'],
             'variants.*' => ['array'],
-            'goals' => ['required', 'array', 'list', 'size:1'],
+            'goals' => ['required', 'array', 'list', 'max:20'],
             'goals.*' => ['array'],
-            'goals.*.name' => ['required', 'string', 'max:120'],
+            'goals.*.key' => ['nullable', 'string', 'max:60'],
+            // A goal of the site is named by its key alone; a new one needs a name.
+            'goals.*.name' => ['required_without:goals.*.key', 'nullable', 'string', 'max:120'],
         ];
     }
 
@@ -38,9 +41,8 @@ class SaveExperimentRequest extends FormRequest
     {
         return [
             'name.required' => 'Give the experiment a name.',
-            'goals.size' => 'An experiment has exactly one goal in this version.',
             'goals.required' => 'Name the goal that the experiment is to move.',
-            'goals.*.name.required' => 'Give the goal a name.',
+            'goals.*.name.required_without' => 'Give the goal a name.',
         ];
     }
 
@@ -55,16 +57,32 @@ class SaveExperimentRequest extends FormRequest
             'hypothesis' => (string) $this->input('hypothesis'),
             'key' => $kept instanceof Kept ? $kept->key : ($this->input('key') ?: self::slug($name, 'experiment')),
             'salt' => $kept instanceof Kept ? $kept->salt : Str::lower(Str::random(20)),
-            'goals' => array_map(
-                static fn (array $goal): array => [...$goal, 'key' => $goal['key'] ?? self::slug((string) $goal['name'], 'goal')],
-                $this->input('goals'),
-            ),
+            'goals' => array_map($this->goal(...), $this->input('goals'), array_keys($this->input('goals'))),
         ];
         try {
             return Experiment::read($json);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'experiment' : $e->field => $e->getMessage()]);
         }
+    }
+
+    /**
+     * @param array<string, mixed> $goal
+     *
+     * @return array<string, mixed> the goal's whole definition
+     */
+    private function goal(array $goal, int $i): array
+    {
+        if (($goal['name'] ?? null) !== null) {
+            return [...$goal, 'key' => $goal['key'] ?? self::slug((string) $goal['name'], 'goal')];
+        }
+        $site = $this->route('site');
+        $kept = $site instanceof Site ? $site->goals()->where('key', $goal['key'])->first() : null;
+        if ($kept === null) {
+            throw ValidationException::withMessages(["goals.{$i}.key" => "This site has no goal \"{$goal['key']}\"."]);
+        }
+
+        return [...$kept->definition, 'role' => $goal['role'] ?? 'primary'];
     }
 
     private static function slug(string $name, string $fallback): string

@@ -24,9 +24,7 @@ class ExperimentResource extends JsonResource
             'variants' => $this->variants,
             'pages' => $this->pages,
             'trigger' => $this->trigger,
-            'goals' => $this->goals->map(static fn (Goal $goal): array => [
-                'key' => $goal->key, 'name' => $goal->name, 'role' => $goal->pivot->role, 'pages' => $goal->pages,
-            ])->all(),
+            'goals' => $this->goals->map(static fn (Goal $goal): array => $goal->declared($goal->pivot->role)->toArray())->all(),
             'started_at' => $this->started_at,
             'ended_at' => $this->ended_at,
             'changed_at' => $this->changed_at,

@@ -31,8 +31,15 @@ class SiteResource extends JsonResource
                 'text' => Guard::text($ms),
                 'narrow' => $this->touched() === [] ? null : Guard::text($ms, $this->touched()),
             ], Guard::OFFERED),
+            'mark' => self::mark($request),
             'demo_origin' => config('pellix.demo_origin'),
         ];
+    }
+
+    /** By which this person's own visits can be told from others: an opaque text, the same each time. */
+    private static function mark(Request $request): string
+    {
+        return substr(hash_hmac('sha256', 'mark '.$request->user()?->getAuthIdentifier(), (string) config('app.key')), 0, 12);
     }
 
     /** @return list<string> the selectors of what the running experiments change */

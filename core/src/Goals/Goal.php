@@ -5,47 +5,165 @@ declare(strict_types=1);
 namespace Pellix\Core\Goals;
 
 use Pellix\Core\Formats\Fields;
-use Pellix\Core\Rules\PageRule;
 
-/** What counts: a page reached, by a rule on its address. */
+/** What counts, how often, and at what value. */
 final readonly class Goal
 {
-    private function __construct(public string $key, public string $name, public string $role, public PageRule $pages)
-    {
+    public const KEY = '/\A[a-z0-9][a-z0-9-]{0,59}\z/';
+
+    public const COUNTS = ['visitor', 'session', 'every'];
+
+    public const ROLES = ['primary', 'secondary', 'guardrail'];
+
+    private const MOST_STEPS = 20;
+
+    private const LONGEST_WITHIN = 90 * 86400;
+
+    /**
+     * @param list<Step>      $steps     one; more for a sequence
+     * @param list<bool>      $optional  which of the steps may be left out
+     * @param int|null        $within    seconds from the first step to the last; null for any time
+     * @param string          $count     one of COUNTS
+     * @param float|null      $fixed     value of each hit
+     * @param string|null     $valueProp path of the property that holds the value
+     * @param string|null     $currency  ISO 4217
+     */
+    private function __construct(
+        public string $key,
+        public string $name,
+        public string $kind,
+        public string $role,
+        public array $steps,
+        public array $optional,
+        public ?int $within,
+        public string $count,
+        public ?float $fixed,
+        public ?string $valueProp,
+        public ?string $currency,
+    ) {
     }
 
     /**
-     * From `{"key":"joined","name":"Joined","kind":"page","role":"primary","pages":RULE}`.
+     * From `{"key":"joined","name":"Joined","kind":"page","role":"primary","pages":RULE,"count":"visitor","value":{"fixed":5},"currency":"EUR"}`;
+     * docs/formats.md has what each kind needs.
      *
      * @throws InvalidGoal
      */
     public static function read(mixed $json): self
     {
         $fields = new Fields($json, InvalidGoal::class, 'A goal');
-        $fields->word('kind', ['page'], 'page');
+        $kind = $fields->word('kind', [...Step::KINDS, 'steps'], 'page');
         $key = $fields->pattern(
             'key',
-            '/\A[a-z0-9][a-z0-9-]{0,59}\z/',
+            self::KEY,
             'A goal key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.',
         );
+        [$steps, $optional] = $kind === 'steps' ? self::sequence($fields) : [[Step::from($fields, $kind)], [false]];
+        [$fixed, $prop] = self::value($fields, $kind);
 
         return new self(
             $key,
             $fields->text('name', 120, $key),
-            $fields->word('role', ['primary', 'secondary', 'guardrail'], 'primary'),
-            $fields->part('pages', PageRule::read(...)),
+            $kind,
+            $fields->word('role', self::ROLES, 'primary'),
+            $steps,
+            $optional,
+            $kind === 'steps' && $fields->has('within') ? self::within($fields) : null,
+            $fields->word('count', self::COUNTS, 'every'),
+            $fixed,
+            $prop,
+            $fields->has('currency') ? $fields->pattern('currency', '/\A[A-Z]{3}\z/', 'A currency has three capital letters, such as EUR (ISO 4217).') : null,
         );
+    }
+
+    public function in(string $role): self
+    {
+        return self::read([...$this->toArray(), 'role' => $role]);
+    }
+
+    /** @return list<string> the names of the events that it looks at */
+    public function events(): array
+    {
+        return array_values(array_unique(array_map(static fn (Step $step): string => $step->event, $this->steps)));
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return [
-            'key' => $this->key,
-            'name' => $this->name,
-            'kind' => 'page',
-            'role' => $this->role,
-            'pages' => $this->pages->rule->toArray(),
-        ];
+        $goal = ['key' => $this->key, 'name' => $this->name, 'kind' => $this->kind, 'role' => $this->role, 'count' => $this->count];
+        if ($this->kind === 'steps') {
+            $goal['steps'] = array_map(static fn (Step $step, bool $optional): array => [...$step->toArray(), ...($optional ? ['optional' => true] : [])], $this->steps, $this->optional);
+            $goal += $this->within === null ? [] : ['within' => $this->within];
+        } else {
+            $goal = [...$goal, ...$this->steps[0]->toArray()];
+        }
+        if ($this->fixed !== null) {
+            $goal['value'] = ['fixed' => $this->fixed];
+        } elseif ($this->valueProp !== null && $this->kind !== 'order') {
+            $goal['value'] = ['prop' => $this->valueProp];
+        }
+
+        return $this->currency === null ? $goal : [...$goal, 'currency' => $this->currency];
+    }
+
+    /**
+     * @param Fields<InvalidGoal> $fields
+     *
+     * @return array{list<Step>, list<bool>}
+     */
+    private static function sequence(Fields $fields): array
+    {
+        $steps = $optional = [];
+        foreach ($fields->list('steps') as $i => $json) {
+            [$steps[], $optional[]] = Fields::within("steps.{$i}", static function () use ($json): array {
+                $step = new Fields($json, InvalidGoal::class, 'A step');
+
+                return [Step::from($step, $step->word('kind', Step::KINDS, 'page')), $step->flag('optional')];
+            }, InvalidGoal::class);
+        }
+        $required = count(array_filter($optional, static fn (bool $one): bool => ! $one));
+        if ($required < 2 || count($steps) > self::MOST_STEPS) {
+            throw new InvalidGoal('A sequence has at least two steps that are not optional, and at most '.self::MOST_STEPS.' in all.', 'steps');
+        }
+
+        return [$steps, $optional];
+    }
+
+    /** @param Fields<InvalidGoal> $fields */
+    private static function within(Fields $fields): int
+    {
+        $seconds = $fields->number('within');
+        if ($seconds !== floor($seconds) || $seconds < 1 || $seconds > self::LONGEST_WITHIN) {
+            throw new InvalidGoal('A whole number of seconds is needed, up to 90 days.', 'within');
+        }
+
+        return (int) $seconds;
+    }
+
+    /**
+     * @param Fields<InvalidGoal> $fields
+     *
+     * @return array{float|null, string|null} fixed value, property
+     */
+    private static function value(Fields $fields, string $kind): array
+    {
+        if (! $fields->has('value')) {
+            return [null, $kind === 'order' ? 'value' : null];
+        }
+        $value = $fields->part('value', static fn (mixed $json): Fields => new Fields($json, InvalidGoal::class, 'A value'));
+
+        return $fields->part('value', static fn (): array => match (true) {
+            $value->has('fixed') && ! $value->has('prop') => [self::finite($value), null],
+            $value->has('prop') && ! $value->has('fixed') => [null, $value->text('prop', 100)],
+            default => throw new InvalidGoal('A value is {"fixed": 5} or {"prop": "value"}.'),
+        });
+    }
+
+    /** @param Fields<InvalidGoal> $value */
+    private static function finite(Fields $value): float
+    {
+        $fixed = $value->number('fixed');
+
+        return is_finite($fixed) && abs($fixed) < 1e9 ? $fixed : throw new InvalidGoal('A number under a thousand million is needed.', 'fixed');
     }
 }

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Demo\Seed;
 
 use App\Collector\EventRow;
+use App\Measures\HitKeeper;
 use App\Models\Experiment;
-use App\Models\Goal;
 use App\Models\Site;
 use App\Models\User;
 use Carbon\CarbonImmutable;
@@ -40,7 +40,7 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
-    public function __construct(private readonly Wiring $wiring)
+    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly HitKeeper $hits)
     {
     }
 
@@ -55,10 +55,12 @@ final class DemoSite
             'currency' => 'EUR', 'cookie_days' => 15, 'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
         ]);
         $site->users()->attach($person);
+        $this->measures->make($site, $now);
         foreach (Experiments::all() as $json) {
             $this->experiment($site, $json, $now);
         }
         $this->traffic($site, $now);
+        $this->hits->catchUp($site);
         $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
     }
 
@@ -75,11 +77,7 @@ final class DemoSite
             'started_at' => $from, 'ended_at' => $json['state'] === 'paused' ? null : $to, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {
-            $kept = Goal::query()->firstOrCreate(
-                ['site_id' => $site->id, 'key' => $goal->key],
-                ['name' => $goal->name, 'pages' => $goal->pages->rule->toArray()],
-            );
-            $experiment->goals()->attach($kept, ['role' => $goal->role, 'position' => $position]);
+            $experiment->goals()->attach($site->goals()->where('key', $goal->key)->firstOrFail(), ['role' => $goal->role, 'position' => $position]);
         }
         if ($from !== null) {
             $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault']];
@@ -105,6 +103,7 @@ final class DemoSite
         $name = static fn (array $one): string => $one['declared']->key;
         $browser = new Browser(array_column($running, 'declared'), $dice, array_values(array_map($name, $deaf)));
         $visitor = $dice->id();
+        $doings = new Doings($dice);
         $agent = self::AGENTS[$dice->between(0, count(self::AGENTS) - 1)];
         $time = $begin;
         $referrer = null;
@@ -115,8 +114,14 @@ final class DemoSite
                     $this->keep($site, $event, $agent, $time->addSecond());
                 }
             }
+            $stay = $dice->between(8, 70);
+            foreach ($time <= $now ? $doings->on($visitor, $path, $url, $time, $stay) : [] as $event) {
+                if ($event['time'] <= Moment::format($now)) {
+                    $this->keep($site, $event, $agent, $time->addSeconds($stay + 1));
+                }
+            }
             $referrer = $url;
-            $time = $time->addSeconds($dice->between(8, 70));
+            $time = $time->addSeconds($stay);
         }
     }
 

@@ -54,7 +54,7 @@ final class Simulation
         $addresses = array_map(static fn (string $path): string => $origin.$path, Library::paths());
         $first = static fn (callable $matches): ?string => array_values(array_filter($addresses, $matches))[0] ?? null;
         $this->page = $first($experiment->pages->matches(...));
-        $this->goals = array_values(array_filter(array_map(static fn ($goal): ?string => $first($goal->pages->matches(...)), $experiment->goals)));
+        $this->goals = array_values(array_filter(array_map(static fn ($goal): ?string => $goal->kind === 'page' && $goal->steps[0]->pages !== null ? $first($goal->steps[0]->pages->matches(...)) : null, $experiment->goals)));
     }
 
     /**

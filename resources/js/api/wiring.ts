@@ -1,4 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
+import { useChange } from './change';
 import { answer, api, type Schemas } from './client';
 
 const SCANNING = 1000;
@@ -71,16 +72,6 @@ export const useDifferences = (site: string, version: number, against: number) =
                 }),
             ),
     });
-
-/** A change that makes what was read of some things old. */
-function useChange<In, Out>(keys: string[], change: (given: In) => Promise<Out>) {
-    const client = useQueryClient();
-
-    return useMutation({
-        mutationFn: change,
-        onSuccess: () => Promise.all(keys.map((key) => client.invalidateQueries({ queryKey: [key] }))),
-    });
-}
 
 export const useAddPages = (site: string) =>
     useChange(['coverage'], (addresses: string) => answer(api.POST('/api/sites/{site}/pages', { ...path(site), body: { addresses } })));

@@ -20,6 +20,11 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     const places: Place[] = [
         { label: 'Bench', detail: 'section', to: address.bench(site) },
         { label: 'Wiring', detail: 'section', to: address.wiring(site) },
+        { label: 'Measures', detail: 'section', to: address.goals(site) },
+        { label: 'Live feed', detail: 'measures', to: address.feed(site) },
+        { label: 'Tracking plan', detail: 'measures', to: address.events(site) },
+        { label: 'What is captured', detail: 'measures', to: address.capture(site) },
+        { label: 'Define a goal', detail: 'command', to: address.goals(site, 'new') },
         { label: 'Coverage', detail: 'wiring', to: address.coverage(site) },
         { label: 'Tags', detail: 'wiring', to: address.tags(site) },
         { label: 'What must stand where', detail: 'wiring', to: address.groups(site) },

@@ -20,6 +20,7 @@ export function Shell() {
     useKeys({
         'g b': () => navigate(address.bench(site)),
         'g w': () => navigate(address.wiring(site)),
+        'g m': () => navigate(address.goals(site)),
         '?': () => setHelping(true),
     });
     useEffect(() => {
@@ -59,6 +60,7 @@ export function Shell() {
                 <nav aria-label="Sections" className="flex gap-1">
                     <Section to={address.bench(site)}>Bench</Section>
                     <Section to={address.wiring(site)}>Wiring</Section>
+                    <Section to={address.goals(site)}>Measures</Section>
                 </nav>
                 <button
                     type="button"

@@ -6,6 +6,8 @@ const KEYS: [string, string][] = [
     ['Ctrl K', 'Find an experiment, a section or a command'],
     ['g b', 'Go to the Bench'],
     ['g w', 'Go to Wiring'],
+    ['g m', 'Go to Measures'],
+    ['p', 'Pause the live feed, and go on'],
     ['j  k', 'Next and previous row'],
     ['Enter', 'Open the row'],
     ['[  ]', 'Previous and next link of the chain'],

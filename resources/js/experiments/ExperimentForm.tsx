@@ -7,7 +7,11 @@ import { Button } from '../parts/Button';
 import { TextArea, TextField } from '../parts/Field';
 import { Question } from '../parts/Question';
 import { Waiting } from '../parts/Waiting';
-import { draftOf, emptyDraft, mistakes, nextVariant, parts, requestOf, type Draft } from './draft';
+import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from './draft';
+import { Choice } from '../parts/Choice';
+import { newTrigger } from '../wiring/tagWords';
+import { TriggerFields } from '../wiring/TriggerFields';
+import { GoalFields } from './GoalFields';
 import { PathField } from './PathField';
 import { VariantFields } from './VariantFields';
 
@@ -127,6 +131,32 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                 />
             </Part>
             <Part
+                title="Start"
+                note="When a visitor of the page comes in. For pages whose element appears after a step, let that step start it."
+            >
+                <div className="w-72">
+                    <Choice
+                        label="Starts"
+                        value={draft.trigger ? 'trigger' : 'view'}
+                        options={[
+                            { value: 'view', label: 'as soon as the page is opened' },
+                            { value: 'trigger', label: 'when something happens on it' },
+                        ]}
+                        onChange={(start) => set({ trigger: start === 'view' ? null : newTrigger('event') })}
+                    />
+                </div>
+                {draft.trigger && (
+                    <TriggerFields
+                        trigger={draft.trigger}
+                        number={1}
+                        hosts={site.hosts}
+                        errors={errors}
+                        path="trigger"
+                        onChange={(trigger) => set({ trigger })}
+                    />
+                )}
+            </Part>
+            <Part
                 title="Variants"
                 note="The control shows the page as it is. Weights are proportions; 40, 40 and 20 make two fifths, two fifths and one fifth."
             >
@@ -152,22 +182,19 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                 ))}
                 <Button onClick={() => set({ variants: [...draft.variants, nextVariant(draft.variants)] })}>Add a variant</Button>
             </Part>
-            <Part title="Goal" note="The page that counts: reached at or after the first exposure.">
-                <TextField
-                    label="Goal name"
-                    value={draft.goalName}
-                    error={errors['goals.0.name'] ?? errors['goals.0.key']}
-                    maxLength={120}
-                    onChange={(e) => set({ goalName: e.target.value })}
-                />
-                <PathField
-                    label="Goal path"
-                    hosts={site.hosts}
-                    op={draft.goalOp}
-                    path={draft.goal}
-                    error={errors['goals.0.pages.value'] ?? errors['goals.0.pages']}
-                    onChange={(goalOp, goal) => set({ goalOp, goal })}
-                />
+            <Part title="Goals" note="What counts, at or after the first exposure. The first one decides.">
+                {draft.goals.map((goal, i) => (
+                    <GoalFields
+                        key={i}
+                        number={i}
+                        goal={goal}
+                        hosts={site.hosts}
+                        errors={errors}
+                        onChange={(next) => set({ goals: draft.goals.map((one, j) => (j === i ? next : one)) })}
+                        onRemove={draft.goals.length > 1 ? () => set({ goals: draft.goals.filter((_, j) => j !== i) }) : undefined}
+                    />
+                ))}
+                <Button onClick={() => set({ goals: [...draft.goals, nextGoal('secondary')] })}>Add a goal</Button>
             </Part>
             <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
                 <Button type="submit" look="main" disabled={save.isPending}>

@@ -7,11 +7,19 @@ export interface Draft {
     hypothesis: string;
     pageOp: PathOp;
     page: string;
+    trigger: Schemas['Trigger'] | null;
     share: string;
     variants: DraftVariant[];
-    goalName: string;
-    goalOp: PathOp;
-    goal: string;
+    goals: DraftGoal[];
+}
+
+/** Either a goal of the site, by its key, or a new one: a page that is reached. */
+export interface DraftGoal {
+    key: string | null;
+    role: Schemas['Role'];
+    name: string;
+    op: PathOp;
+    path: string;
 }
 
 export interface DraftVariant {
@@ -29,32 +37,32 @@ export function emptyDraft(): Draft {
         hypothesis: '',
         pageOp: 'is',
         page: '',
+        trigger: null,
         share: '100',
         variants: [
             { key: 'control', name: 'As it is', weight: '50', changes: [] },
             { key: 'variant-1', name: '', weight: '50', changes: [EMPTY_CHANGE] },
         ],
-        goalName: '',
-        goalOp: 'is',
-        goal: '',
+        goals: [nextGoal('primary')],
     };
+}
+
+export function nextGoal(role: Schemas['Role']): DraftGoal {
+    return { key: null, role, name: '', op: 'is', path: '' };
 }
 
 export function draftOf(experiment: Experiment): Draft {
     const page = asPathRule(experiment.pages);
-    const goal = experiment.goals[0];
-    const goalRule = goal && asPathRule(goal.pages);
 
     return {
         name: experiment.name,
         hypothesis: experiment.hypothesis,
         pageOp: page?.op ?? 'is',
         page: page?.value ?? '',
+        trigger: experiment.trigger ?? null,
         share: String(experiment.share * 100),
         variants: experiment.variants.map((variant) => ({ ...variant, weight: String(variant.weight) })),
-        goalName: goal?.name ?? '',
-        goalOp: goalRule?.op ?? 'is',
-        goal: goalRule?.value ?? '',
+        goals: experiment.goals.map((goal) => ({ ...nextGoal(goal.role), key: goal.key, name: goal.name })),
     };
 }
 
@@ -82,6 +90,7 @@ export function requestOf(draft: Draft): ExperimentDraft {
         hypothesis: draft.hypothesis.trim(),
         share: number(draft.share) / 100,
         pages: { fact: 'url.path', op: draft.pageOp, value: draft.page.trim() },
+        trigger: draft.trigger,
         variants: draft.variants.map((variant, i) => ({
             key: variant.key,
             name: variant.name.trim() || variant.key,
@@ -94,7 +103,16 @@ export function requestOf(draft: Draft): ExperimentDraft {
                 value,
             })),
         })),
-        goals: [{ name: draft.goalName.trim(), role: 'primary', pages: { fact: 'url.path', op: draft.goalOp, value: draft.goal.trim() } }],
+        goals: draft.goals.map((goal) =>
+            goal.key === null
+                ? {
+                      name: goal.name.trim(),
+                      role: goal.role,
+                      kind: 'page' as const,
+                      pages: { fact: 'url.path', op: goal.op, value: goal.path.trim() },
+                  }
+                : { key: goal.key, role: goal.role },
+        ),
     };
 }
 
@@ -137,12 +155,14 @@ export function mistakes(draft: Draft): Record<string, string> {
             }
         });
     });
-    if (!request.goals[0].name) {
-        found['goals.0.name'] = 'Give the goal a name.';
-    }
-    if (!draft.goal.trim()) {
-        found['goals.0.pages.value'] = 'Type the path of the page that counts, such as /join/done.';
-    }
+    draft.goals.forEach((goal, i) => {
+        if (goal.key === null && !goal.name.trim()) {
+            found[`goals.${i}.name`] = 'Give the goal a name.';
+        }
+        if (goal.key === null && !goal.path.trim()) {
+            found[`goals.${i}.pages.value`] = 'Type the path of the page that counts, such as /join/done.';
+        }
+    });
 
     return found;
 }

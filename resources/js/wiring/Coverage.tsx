@@ -143,6 +143,17 @@ function Filters({ known, params, set }: FilterProps) {
                 onChange={(source) => set({ source })}
             />
             <Choice
+                label="Order"
+                value={params.get('sort') ?? ''}
+                options={[
+                    { value: '', label: 'What needs somebody first' },
+                    { value: 'url', label: 'By address' },
+                    { value: 'inspected', label: 'Longest not looked at first' },
+                    { value: '-inspected', label: 'Latest looked at first' },
+                ]}
+                onChange={(sort) => set({ sort })}
+            />
+            <Choice
                 label="Which code is missing"
                 value={params.get('code') ?? ''}
                 options={[{ value: '', label: 'Whatever is missing' }, ...codes.map((value) => ({ value, label: `Missing ${value}` }))]}

@@ -3,6 +3,7 @@ import { address, useSiteKey } from '../../app/address';
 import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
 import { inWords } from '../../parts/ruleRows';
+import { triggerInWords } from '../../wiring/tagWords';
 import { Row, type Sides } from './Workbench';
 
 /** Page, Snippet and Entry: what happens before anybody is in the experiment. */
@@ -114,7 +115,7 @@ export function EntryRows({ experiment, observed }: Sides) {
     return (
         <Row
             last
-            declared={`${percent(experiment.share)} of eligible visitors`}
+            declared={`${percent(experiment.share)} of eligible visitors${experiment.trigger ? `, from the moment of: ${triggerInWords(experiment.trigger)}` : ''}`}
             observed={
                 eligible === 0 || !experiment.started_at ? (
                     'Nobody yet.'

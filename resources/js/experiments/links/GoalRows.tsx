@@ -1,11 +1,13 @@
+import { Link } from 'react-router';
+import { address } from '../../app/address';
 import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
-import { inWords } from '../../parts/ruleRows';
+import { countInWords, goalInWords } from '../../measures/goalWords';
 import { VariantMark } from '../../parts/VariantMark';
 import { Row, type Sides } from './Workbench';
 
 /** Each goal with its hits and its rate per variant. */
-export function GoalRows({ experiment, observed }: Sides) {
+export function GoalRows({ experiment, observed, site }: Sides) {
     return experiment.goals.map((goal, g) => {
         const seen = observed.goals[g];
 
@@ -15,9 +17,12 @@ export function GoalRows({ experiment, observed }: Sides) {
                 last={g === experiment.goals.length - 1}
                 declared={
                     <>
-                        {goal.name} <span className="text-sm text-soft">({goal.role})</span>
-                        <p className="text-sm">
-                            page reached whose <span className="font-mono">{inWords(goal.pages)}</span>
+                        <Link to={address.goals(site.key, goal.key)} className="text-accent underline underline-offset-4">
+                            {goal.name}
+                        </Link>{' '}
+                        <span className="text-sm text-soft">({goal.role})</span>
+                        <p className="text-sm break-words">
+                            {goalInWords(goal)}, {countInWords(goal)}
                         </p>
                     </>
                 }

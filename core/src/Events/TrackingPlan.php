@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Events;
+
+use Opis\JsonSchema\Errors\ValidationError;
+use Opis\JsonSchema\Exceptions\SchemaException;
+use Opis\JsonSchema\Helper;
+use Opis\JsonSchema\Validator;
+use Pellix\Core\Formats\Fields;
+use Pellix\Core\Rules\Pattern;
+
+/** Holds received events against what a site has planned to send: a JSON Schema (draft 2020-12) for the properties of each event. */
+final readonly class TrackingPlan
+{
+    /** Events of the runtime itself need no plan. */
+    public const OWN = ['page_view', 'exposure', 'change_applied', 'change_missed', 'click', 'form_submit', 'scroll', 'engaged', 'tag_fired'];
+
+    private const MOST_MISTAKES = 10;
+
+    /** Properties that the runtime adds by itself. */
+    private const ADDED = ['me' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
+
+    /** @param array<string, array<string, mixed>> $schemas event name => schema */
+    private function __construct(private array $schemas, private Validator $validator)
+    {
+    }
+
+    /** @param array<string, array<string, mixed>> $schemas event name => schema of its properties */
+    public static function of(array $schemas): self
+    {
+        $validator = new Validator();
+        $validator->setMaxErrors(self::MOST_MISTAKES);
+
+        return new self($schemas, $validator);
+    }
+
+    /**
+     * Whether a schema can be used at all.
+     *
+     * @param array<string, mixed> $schema
+     *
+     * @throws InvalidPlan
+     */
+    public static function check(array $schema): void
+    {
+        self::checkPatterns($schema, 'schema');
+        try {
+            // A schema is read when it is first used.
+            self::of(['x' => $schema])->judge('x', []);
+        } catch (SchemaException $e) {
+            throw new InvalidPlan("This is no JSON Schema (2020-12): {$e->getMessage()}", 'schema');
+        }
+        if (($schema['type'] ?? 'object') !== 'object') {
+            throw new InvalidPlan('The properties of an event are an object: "type": "object".', 'schema.type');
+        }
+    }
+
+    /**
+     * A regular expression in a schema runs on whatever visitors send.
+     *
+     * @param array<mixed> $schema
+     *
+     * @throws InvalidPlan
+     */
+    private static function checkPatterns(array $schema, string $path): void
+    {
+        foreach ($schema as $name => $part) {
+            $patterns = match (true) {
+                $name === 'pattern' && is_string($part) => [$part],
+                $name === 'patternProperties' && is_array($part) => array_map(strval(...), array_keys($part)),
+                default => [],
+            };
+            foreach ($patterns as $pattern) {
+                Fields::within("{$path}.{$name}", static fn (): string => Pattern::compile($pattern), InvalidPlan::class);
+            }
+            if (is_array($part)) {
+                self::checkPatterns($part, "{$path}.{$name}");
+            }
+        }
+    }
+
+    /**
+     * @param array<string, mixed> $props
+     *
+     * @return array{verdict: 'conforms'|'lacks'|'wrong-type'|'unplanned', mistakes: list<array{property: string, message: string}>}
+     */
+    public function judge(string $name, array $props): array
+    {
+        if (! isset($this->schemas[$name])) {
+            return ['verdict' => in_array($name, self::OWN, true) ? 'conforms' : 'unplanned', 'mistakes' => []];
+        }
+        $schema = Helper::toJSON($this->schemas[$name] === [] ? new \stdClass() : $this->schemas[$name]);
+        $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), is_bool($schema) ? $schema : (object) $schema)->error();
+        if ($error === null) {
+            return ['verdict' => 'conforms', 'mistakes' => []];
+        }
+        [$lacks, $mistakes] = self::mistakes($error);
+
+        return ['verdict' => $lacks ? 'lacks' : 'wrong-type', 'mistakes' => array_slice($mistakes, 0, self::MOST_MISTAKES)];
+    }
+
+    /** @return array{bool, list<array{property: string, message: string}>} whether a property is missing, and each mistake */
+    private static function mistakes(ValidationError $error): array
+    {
+        if ($error->subErrors() !== []) {
+            [$lacks, $all] = [false, []];
+            /** @var ValidationError $one */
+            foreach ($error->subErrors() as $one) {
+                [$missing, $mistakes] = self::mistakes($one);
+                [$lacks, $all] = [$lacks || $missing, [...$all, ...$mistakes]];
+            }
+
+            return [$lacks, $all];
+        }
+        $path = implode('.', array_map(strval(...), $error->data()->fullPath()));
+        if ($error->keyword() === 'required') {
+            $missing = $error->args()['missing'] ?? [];
+
+            return [true, array_map(static fn (mixed $name): array => [
+                'property' => trim($path.'.'.(is_string($name) ? $name : ''), '.'),
+                'message' => 'It is missing.',
+            ], is_array($missing) ? array_values($missing) : [$missing])];
+        }
+        $arguments = $error->args();
+        $message = (string) preg_replace_callback('/\{([^}]+)\}/', static function (array $m) use ($arguments): string {
+            $value = $arguments[$m[1]] ?? '';
+
+            return is_array($value) ? implode(', ', array_map(static fn (mixed $one): string => is_scalar($one) ? (string) $one : '…', $value)) : (is_scalar($value) ? (string) $value : '…');
+        }, $error->message());
+
+        return [false, [['property' => $path, 'message' => $message.'.']]];
+    }
+}

@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Goals;
+
+/** Adds up the hits of one goal by its count mode: once a visitor, once a session, or every time; an order once in any case. */
+final class Totals
+{
+    private const MICRO = 1_000_000;
+
+    private int $hits = 0;
+
+    /** @var array<string, true> */
+    private array $visitors = [];
+
+    /** @var array<string, true> */
+    private array $sessions = [];
+
+    /** @var array<string, int> currency => millionths, which add up exactly; '' where no currency is known */
+    private array $values = [];
+
+    private function __construct(private readonly Goal $goal)
+    {
+    }
+
+    /**
+     * @param iterable<Hit> $hits of any number of visitors
+     *
+     * @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>}
+     *         `value` is in the goal's currency; where the goal has none, in the only one that was seen, and null where there are several
+     */
+    public static function of(Goal $goal, iterable $hits): array
+    {
+        $totals = new self($goal);
+        foreach (self::onceAnOrder($hits) as $hit) {
+            $totals->add($hit);
+        }
+
+        return $totals->toArray();
+    }
+
+    /**
+     * @param iterable<Hit> $hits
+     *
+     * @return list<Hit> in the order of time; of an order that was sent again, the first
+     */
+    public static function onceAnOrder(iterable $hits): array
+    {
+        $hits = is_array($hits) ? $hits : iterator_to_array($hits, false);
+        usort($hits, static fn (Hit $a, Hit $b): int => $a->time <=> $b->time);
+        $seen = [];
+
+        return array_values(array_filter($hits, static function (Hit $hit) use (&$seen): bool {
+            $isNew = $hit->order === null || ! isset($seen[$hit->order]);
+            $seen[$hit->order ?? ''] = true;
+
+            return $isNew;
+        }));
+    }
+
+    private function add(Hit $hit): void
+    {
+        $session = "{$hit->visitor} {$hit->session}";
+        $counts = match ($this->goal->count) {
+            'visitor' => ! isset($this->visitors[$hit->visitor]),
+            'session' => ! isset($this->sessions[$session]),
+            default => true,
+        };
+        $this->visitors[$hit->visitor] = true;
+        $this->sessions[$session] = true;
+        if (! $counts) {
+            return;
+        }
+        $this->hits++;
+        if ($hit->value !== null) {
+            $currency = $hit->currency ?? '';
+            $this->values[$currency] = ($this->values[$currency] ?? 0) + (int) round($hit->value * self::MICRO);
+        }
+    }
+
+    /** @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>} */
+    private function toArray(): array
+    {
+        ksort($this->values);
+        $values = array_map(static fn (int $micros): float => $micros / self::MICRO, $this->values);
+        $currency = $this->goal->currency ?? (count($values) === 1 ? (array_key_first($values) ?: null) : null);
+        $hasNone = $this->goal->fixed === null && $this->goal->valueProp === null;
+        $value = match (true) {
+            $hasNone => null,
+            $currency !== null => $values[$currency] ?? 0.0,
+            count($values) > 1 => null,
+            default => $values[''] ?? 0.0,
+        };
+
+        return ['hits' => $this->hits, 'visitors' => count($this->visitors), 'sessions' => count($this->sessions), 'value' => $value, 'currency' => $currency, 'values' => $values];
+    }
+}

@@ -1,0 +1,252 @@
+import { useEffect, useState, type FormEvent } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { Problem, type Schemas } from '../api/client';
+import { useSite } from '../api/queries';
+import { useDeleteGoal, useGoal, useSaveGoal, useTrial } from '../api/measures';
+import { address, useSiteKey } from '../app/address';
+import { Button } from '../parts/Button';
+import { Choice } from '../parts/Choice';
+import { TextField } from '../parts/Field';
+import { Moment } from '../parts/Moment';
+import { Question } from '../parts/Question';
+import { Waiting } from '../parts/Waiting';
+import { COUNTS, fieldsOf, goalInWords, KINDS, type GoalDraft, type GoalKind } from './goalWords';
+import { MeasuresTabs } from './MeasuresTabs';
+import { StepFields } from './StepFields';
+import { StepList } from './StepList';
+import { TrialView } from './TrialView';
+
+type Kept = Schemas['KeptGoal'];
+
+const PAUSE = 450;
+
+/** Defines or changes a goal, with what it would have counted beside it. */
+export function GoalPage() {
+    const { goal = 'new' } = useParams();
+    const kept = useGoal(useSiteKey(), goal);
+
+    return (
+        <div className="mx-auto max-w-7xl px-5 py-4">
+            <MeasuresTabs />
+            {goal === 'new' ? <Form /> : <Waiting query={kept}>{(known) => <Form key={goal} kept={known} />}</Waiting>}
+        </div>
+    );
+}
+
+function Form({ kept }: { kept?: Kept }) {
+    const site = useSiteKey();
+    const navigate = useNavigate();
+    const hosts = useSite(site).data?.hosts ?? [];
+    const currency = useSite(site).data?.currency;
+    const save = useSaveGoal(site, kept?.goal.key);
+    const trial = useTrial(site);
+    const [draft, setDraft] = useState<GoalDraft>(
+        kept ? { ...kept.goal, kind: kept.goal.kind ?? 'page' } : { name: '', count: 'visitor', ...fieldsOf('page', {}), kind: 'page' },
+    );
+    const problem =
+        save.error instanceof Problem ? save.error : trial.error instanceof Problem && trial.error.status === 422 ? trial.error : null;
+    const errors = Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]]));
+    const set = (change: Partial<GoalDraft>): void => {
+        save.reset();
+        setDraft({ ...draft, ...change });
+    };
+    const { mutate: attempt } = trial;
+    const asked = JSON.stringify({ ...draft, name: undefined, key: undefined, role: undefined });
+    useEffect(() => {
+        // Not with every letter: what is being written is tried when the writing pauses.
+        const timer = window.setTimeout(() => attempt(JSON.parse(asked) as GoalDraft), PAUSE);
+
+        return () => window.clearTimeout(timer);
+    }, [asked, attempt]);
+    const submit = (event: FormEvent): void => {
+        event.preventDefault();
+        save.mutate(draft, { onSuccess: () => navigate(address.goals(site)) });
+    };
+    const valueKind = draft.value?.fixed !== undefined ? 'fixed' : draft.value?.prop !== undefined ? 'prop' : 'none';
+
+    return (
+        <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,6fr)_minmax(0,5fr)]">
+            <form onSubmit={submit} noValidate className="min-w-0 space-y-4">
+                <h1 className="text-xl font-semibold">{kept ? `Change ${kept.goal.name}` : 'Define a goal'}</h1>
+                <TextField
+                    label="Goal name"
+                    value={draft.name ?? ''}
+                    error={errors.name ?? errors.key}
+                    maxLength={120}
+                    onChange={(e) => set({ name: e.target.value })}
+                />
+                <div className="grid gap-3 sm:grid-cols-2">
+                    <Choice<GoalKind>
+                        label="What counts"
+                        value={draft.kind}
+                        options={Object.entries(KINDS).map(([value, label]) => ({ value: value as GoalKind, label }))}
+                        onChange={(kind) => {
+                            save.reset();
+                            setDraft({ name: draft.name, key: draft.key, ...fieldsOf(kind, draft), kind });
+                        }}
+                    />
+                    <Choice
+                        label="How often"
+                        value={draft.count ?? 'every'}
+                        options={Object.entries(COUNTS).map(([value, label]) => ({
+                            value: value as keyof typeof COUNTS,
+                            label: `counts ${label}`,
+                        }))}
+                        onChange={(count) => set({ count })}
+                    />
+                </div>
+                {draft.kind === 'steps' ? (
+                    <StepList
+                        steps={draft.steps ?? []}
+                        within={draft.within}
+                        hosts={hosts}
+                        errors={errors}
+                        onChange={(steps, within) => set({ steps, within })}
+                    />
+                ) : (
+                    <StepFields
+                        step={{ ...draft, kind: draft.kind }}
+                        hosts={hosts}
+                        errors={errors}
+                        path=""
+                        onChange={(step) => set(step)}
+                    />
+                )}
+                <div className="grid gap-3 sm:grid-cols-3">
+                    {draft.kind !== 'order' && (
+                        <Choice
+                            label="Value"
+                            value={valueKind}
+                            options={[
+                                { value: 'none', label: 'has no value' },
+                                { value: 'fixed', label: 'always worth the same' },
+                                { value: 'prop', label: 'worth a property' },
+                            ]}
+                            onChange={(kind) =>
+                                set({
+                                    value: kind === 'fixed' ? { fixed: 1 } : kind === 'prop' ? { prop: 'value' } : undefined,
+                                    currency: kind === 'none' ? undefined : (draft.currency ?? currency),
+                                })
+                            }
+                        />
+                    )}
+                    {valueKind === 'fixed' && (
+                        <Fixed
+                            value={draft.value?.fixed ?? 0}
+                            error={errors['value.fixed']}
+                            onChange={(fixed) => set({ value: { fixed } })}
+                        />
+                    )}
+                    {valueKind === 'prop' && (
+                        <TextField
+                            label="Property with the value"
+                            className="font-mono text-sm"
+                            value={draft.value?.prop ?? ''}
+                            error={errors['value.prop']}
+                            onChange={(e) => set({ value: { prop: e.target.value } })}
+                        />
+                    )}
+                    {(valueKind !== 'none' || draft.kind === 'order') && (
+                        <TextField
+                            label="Currency"
+                            className="max-w-24 font-mono text-sm"
+                            value={draft.currency ?? ''}
+                            placeholder={currency}
+                            error={errors.currency}
+                            onChange={(e) => set({ currency: e.target.value.toUpperCase() || undefined })}
+                        />
+                    )}
+                </div>
+                {kept && kept.experiments.length > 0 && (
+                    <p className="border-l-3 border-doubt pl-3">
+                        {kept.experiments.map((one) => one.name).join(', ')} use this goal. A change makes revision {kept.revision + 1};
+                        from when on it counts like that is kept.
+                    </p>
+                )}
+                <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
+                    <Button type="submit" look="main" disabled={save.isPending}>
+                        {kept ? 'Keep the changes' : 'Keep the goal'}
+                    </Button>
+                    <Button onClick={() => navigate(address.goals(site))}>Cancel</Button>
+                    {kept && <Delete goal={kept.goal.key} name={kept.goal.name} />}
+                    {save.error && (
+                        <span role="alert" className="text-broken">
+                            {Object.values(errors)[0] ?? save.error.message}
+                        </span>
+                    )}
+                </div>
+                {kept && <Revisions kept={kept} />}
+            </form>
+            <TrialView
+                trial={trial.data}
+                pending={trial.isPending}
+                wrong={trial.isError ? (Object.values(errors)[0] ?? trial.error.message) : undefined}
+            />
+        </div>
+    );
+}
+
+function Fixed({ value, error, onChange }: { value: number; error?: string; onChange: (value: number) => void }) {
+    const [text, setText] = useState(String(value));
+
+    return (
+        <TextField
+            label="Worth"
+            inputMode="decimal"
+            value={text}
+            error={error}
+            onChange={(event) => {
+                setText(event.target.value);
+                const number = Number(event.target.value.replace(',', '.'));
+                if (event.target.value.trim() !== '' && Number.isFinite(number)) {
+                    onChange(number);
+                }
+            }}
+        />
+    );
+}
+
+function Delete({ goal, name }: { goal: string; name: string }) {
+    const site = useSiteKey();
+    const navigate = useNavigate();
+    const remove = useDeleteGoal(site, goal);
+    const [asked, setAsked] = useState(false);
+
+    return (
+        <>
+            <Button look="danger" onClick={() => setAsked(true)}>
+                Delete
+            </Button>
+            <Question
+                open={asked}
+                title={`Delete “${name}”?`}
+                yes="Delete it"
+                danger
+                busy={remove.isPending}
+                error={remove.error?.message}
+                onYes={() => remove.mutate(undefined, { onSuccess: () => navigate(address.goals(site)) })}
+                onNo={() => {
+                    setAsked(false);
+                    remove.reset();
+                }}
+            >
+                <p>Its hits and revisions are deleted with it. The events stay.</p>
+            </Question>
+        </>
+    );
+}
+
+function Revisions({ kept }: { kept: Kept }) {
+    return (
+        <section aria-label="Revisions">
+            <h2 className="font-semibold">Revisions</h2>
+            <ul className="text-sm">
+                {kept.revisions.map((one) => (
+                    <li key={one.revision} className="border-b border-line py-1 last:border-0">
+                        {one.revision}, from <Moment at={one.from} /> by {one.author}: {goalInWords(one.definition)}
+                    </li>
+                ))}
+            </ul>
+        </section>
+    );
+}
