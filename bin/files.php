@@ -11,6 +11,7 @@ require dirname(__DIR__).'/vendor/autoload.php';
 exit(match ($command) {
     'srm' => App\Cli\SrmCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'inspect' => App\Cli\InspectCommand::run(array_slice($argv, 2), STDOUT, STDERR),
+    'goals' => App\Cli\GoalsCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'assign' => App\Cli\AssignCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     default => 2,
 });

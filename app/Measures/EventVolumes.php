@@ -5,6 +5,7 @@ namespace App\Measures;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Events\SchemaJson;
 use Pellix\Core\Events\TrackingPlan;
 
 /** How much of each event came in the last 28 days, and how well it kept to the plan. */
@@ -54,7 +55,7 @@ final class EventVolumes
         return [
             'name' => $name,
             'plan' => $definition === null ? null : [
-                'meaning' => $definition->meaning, 'sent_from' => $definition->sent_from, 'schema' => (object) $definition->schema,
+                'meaning' => $definition->meaning, 'sent_from' => $definition->sent_from, 'schema' => SchemaJson::of($definition->schema),
                 'examples' => array_map(static fn (array $example): object => (object) $example, $definition->examples),
             ],
             'days' => $this->days($site, $name),

@@ -7,6 +7,7 @@ use App\Models\Site;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Events\EventPlan;
 use Pellix\Core\Events\InvalidPlan;
+use Pellix\Core\Events\SchemaJson;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Formats\JsonDocument;
@@ -27,7 +28,7 @@ final class PlanFile
     public function json(Site $site): string
     {
         $events = $this->plans($site)->map(static fn (EventPlan $plan): array => [
-            ...$plan->toArray(), 'examples' => array_map(static fn (array $example): object => (object) $example, $plan->examples),
+            ...$plan->toArray(), 'schema' => SchemaJson::of($plan->schema), 'examples' => array_map(static fn (array $example): object => (object) $example, $plan->examples),
         ])->all();
 
         return json_encode(['pellix' => 1, 'events' => $events], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n";

@@ -1,10 +1,10 @@
-import { browser, device } from './agent';
 import { assign } from './assign';
 import { capture } from './capture';
 import { applyChanges, type Applied } from './changes';
 import { followData } from './data';
+import { eventFacts } from './facts';
 import { followRoute } from './route';
-import { addressFacts, matches, valueAt, type Facts } from './rules';
+import { matches, valueAt, type Facts } from './rules';
 import { Sender } from './send';
 import { Tags, type Trace } from './tags';
 import { judge, type Happening } from './triggers';
@@ -250,15 +250,9 @@ class Page {
     }
 
     private facts(name = '', props: Props = {}, data = this.data): Facts {
-        const address = addressFacts(location.href);
+        const told = eventFacts({ name, url: location.href, props, referrer: document.referrer, agent: navigator.userAgent });
 
         return (fact) => {
-            if (fact.startsWith('url.')) {
-                return address(fact);
-            }
-            if (fact.startsWith('event.props.')) {
-                return valueAt(props, fact.slice(12));
-            }
             if (fact.startsWith('data.')) {
                 return valueAt(data, fact.slice(5));
             }
@@ -266,20 +260,12 @@ class Page {
                 return read(fact.slice(7)) ?? null;
             }
             switch (fact) {
-                case 'event.name':
-                    return name || null;
-                case 'referrer.host':
-                    return (addressFacts(document.referrer)('url.host') as string) || null;
-                case 'device':
-                    return device(navigator.userAgent);
-                case 'browser':
-                    return browser(navigator.userAgent);
                 case 'language':
                     return navigator.language;
                 case 'visitor.returning':
                     return this.person.returning;
                 default:
-                    return null;
+                    return told(fact);
             }
         };
     }

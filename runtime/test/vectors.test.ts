@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { browser, device } from '../src/agent';
 import { assign } from '../src/assign';
+import { eventFacts, type Told } from '../src/facts';
 import { murmur3, unitInterval } from '../src/hash';
 import { addressFacts, matches } from '../src/rules';
 import type { Rule, Variant } from '../src/types';
@@ -41,6 +43,19 @@ describe('the vectors that PHP passes too', () => {
         for (const [url, wanted] of Object.entries(addresses)) {
             expect(matches(rule, addressFacts(url)), url).toBe(wanted);
         }
+    });
+
+    it('matches several hundred rules on events as the independent implementation does', () => {
+        const cases = vectors('event_rules') as { rule: Rule; events: (Told & { matches: boolean })[] }[];
+        const differing = cases.flatMap(({ rule, events }) =>
+            events.filter((event) => matches(rule, eventFacts(event)) !== event.matches).map((event) => [rule, event]),
+        );
+        expect(differing).toEqual([]);
+        expect(cases.length).toBeGreaterThan(300);
+    });
+
+    it.each(vectors('agents') as [string, string, string][])('tells device and browser of %j', (agent, wantedDevice, wantedBrowser) => {
+        expect([device(agent), browser(agent)]).toEqual([wantedDevice, wantedBrowser]);
     });
 });
 

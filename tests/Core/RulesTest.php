@@ -1,8 +1,12 @@
 <?php
 
 use Eris\Generator;
+use Pellix\Core\Events\Agent;
 use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Rules\EventFacts;
+use Pellix\Core\Rules\InvalidRule;
 use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\Pattern;
 use Pellix\Core\Rules\RuleReader;
 
 it('matches as the shared vectors say', function (array $rule, array $addresses) {
@@ -12,6 +16,43 @@ it('matches as the shared vectors say', function (array $rule, array $addresses)
         expect($read->matches(AddressFacts::of((string) $url)))->toBe($matches, json_encode($rule)." on {$url}");
     }
 })->with(vectors('rules'));
+
+it('matches several hundred rules on events as the independent implementation does', function () {
+    $differing = [];
+    foreach (vectors('event_rules') as ['rule' => $json, 'events' => $events]) {
+        $rule = RuleReader::read($json);
+        foreach ($events as $event) {
+            if ($rule->matches(new EventFacts($event['name'], $event['url'], $event['props'], $event['referrer'], $event['agent'])) !== $event['matches']) {
+                $differing[] = [$json, $event];
+            }
+        }
+    }
+    expect($differing)->toBe([]);
+});
+
+it('tells device and browser from a user agent', function (string $agent, string $device, string $browser) {
+    expect([Agent::device($agent), Agent::browser($agent)])->toBe([$device, $browser]);
+})->with(vectors('agents'));
+
+it('takes patterns that end in time, and no others', function (string $pattern, ?string $part) {
+    try {
+        $compiled = Pattern::compile($pattern);
+        // Every text in time: the worst that the pattern can meet.
+        foreach (['a', '/', 'a/', 'ab', '-', '1'] as $unit) {
+            $text = str_repeat($unit, intdiv(Pattern::LONGEST_TEXT, strlen($unit)) - 1).'!';
+            Pattern::matches($compiled, $text);
+            expect(preg_last_error())->toBe(PREG_NO_ERROR, "{$pattern} on {$unit}");
+        }
+        expect($part)->toBeNull();
+    } catch (InvalidRule $e) {
+        expect($part)->not->toBeNull($e->getMessage())->and($e->getMessage())->toContain((string) $part);
+    }
+})->with([
+    ['^/order/\d+/done$', null], ['^(/[a-z-]+)*/done$', null], ['^.*a.*b', null], ['a.*b', null], ['café+', null], ['[\w-]+', null], ['^/(en|pt)/join/?$', null], ['(ab|cd)+', null], ['~', null], ['[&~]', null],
+    ['(a+)+$', '“a+”'], ['(a*)*', '“(a*)*”'], ['(a|a)*b', 'two ways of which begin alike'], ['(a|ab)*c', 'two ways of which begin alike'], ['^.*a.*b.*c', '“.*”'], ['.*a.*b', '“.*”'],
+    ['(a?){30}a{30}', '“(a?){30}”'], ['a?a?a?a', '“a?”'], ['^(a{1,50}){1,50}$', '“a{1,50}”'], ['(.*)*', '“(.*)*”'], ['(x+x+)+y', '“x+”'], ['([a-z]+)*@', '“[a-z]+”'],
+    ['x(?=y)', '(?='], ['(?i)x', '(?i'], ['\1', '\1'], ['\s', '\s'], ['(', '“(”'], ['a)', '“)”'], ['[', '“[”'], ['[z-a]', 'z-a'], ['a**', 'a**'], ['a{5,2}', 'a{5,2}'], ['a{999}', 'a{999}'], ['^*', 'edge'], [str_repeat('a', 301), '300 characters'], ['+', '“+”'], ['a{', '“{”'],
+]);
 
 it('takes an address apart as RFC 3986, appendix B, shows', function () {
     // The appendix's own example.

@@ -32,7 +32,7 @@ it('lets nobody in without signing in: every route but sign-in', function () {
         if (! str_starts_with($route->uri(), 'api/') || ($route->uri() === 'api/session' && in_array('POST', $route->methods(), true))) {
             continue;
         }
-        $path = '/'.preg_replace('/\{\w+\}/', '1', str_replace(['{site}', '{experiment}'], [self::SITE, 'x'], $route->uri()));
+        $path = '/'.preg_replace('/\{\w+\}/', '1', str_replace(['{site}', '{experiment}', '{format}'], [self::SITE, 'x', 'json'], $route->uri()));
         $this->json($route->methods()[0], $path)->assertStatus(401);
         $checked++;
     }

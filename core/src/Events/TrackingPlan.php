@@ -22,7 +22,7 @@ final readonly class TrackingPlan
     /** Properties that the runtime adds by itself. */
     private const ADDED = ['me' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
 
-    /** @param array<string, array<string, mixed>> $schemas event name => schema */
+    /** @param array<string, object> $schemas event name => schema; each object is read once */
     private function __construct(private array $schemas, private Validator $validator)
     {
     }
@@ -33,7 +33,7 @@ final readonly class TrackingPlan
         $validator = new Validator();
         $validator->setMaxErrors(self::MOST_MISTAKES);
 
-        return new self($schemas, $validator);
+        return new self(array_map(SchemaJson::of(...), $schemas), $validator);
     }
 
     /**
@@ -91,8 +91,7 @@ final readonly class TrackingPlan
         if (! isset($this->schemas[$name])) {
             return ['verdict' => in_array($name, self::OWN, true) ? 'conforms' : 'unplanned', 'mistakes' => []];
         }
-        $schema = Helper::toJSON($this->schemas[$name] === [] ? new \stdClass() : $this->schemas[$name]);
-        $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), is_bool($schema) ? $schema : (object) $schema)->error();
+        $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), $this->schemas[$name])->error();
         if ($error === null) {
             return ['verdict' => 'conforms', 'mistakes' => []];
         }

@@ -41,7 +41,7 @@ function Form({ kept }: { kept?: Kept }) {
     const save = useSaveGoal(site, kept?.goal.key);
     const trial = useTrial(site);
     const [draft, setDraft] = useState<GoalDraft>(
-        kept ? { ...kept.goal, kind: kept.goal.kind ?? 'page' } : { name: '', count: 'visitor', ...fieldsOf('page', {}), kind: 'page' },
+        kept ? { ...kept.goal, kind: kept.goal.kind ?? 'page' } : { name: '', ...fieldsOf('page', { count: 'visitor' }), kind: 'page' },
     );
     const problem =
         save.error instanceof Problem ? save.error : trial.error instanceof Problem && trial.error.status === 422 ? trial.error : null;

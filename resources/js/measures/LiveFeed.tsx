@@ -226,11 +226,14 @@ const EventRow = memo(function EventRow({
 
     return (
         <tr className={`border-b border-line last:border-0 ${chosen ? 'bg-ground' : ''}`} data-event={event.name}>
-            <td className="py-0.5 pl-3 text-sm whitespace-nowrap">
+            <td className="pl-3 text-sm whitespace-nowrap">
                 <Moment at={event.received} seconds />
             </td>
             <td className="px-3 whitespace-nowrap">
-                <Link to={to} className="font-mono text-sm text-accent underline-offset-4 hover:underline">
+                <Link
+                    to={to}
+                    className="inline-block min-w-6 font-mono text-sm leading-[24px] text-accent underline-offset-4 hover:underline"
+                >
                     {event.name}
                 </Link>
             </td>
@@ -249,7 +252,7 @@ const EventRow = memo(function EventRow({
 const RejectedRow = memo(function RejectedRow({ rejected, columns }: { rejected: Schemas['FeedRejected']; columns: number }) {
     return (
         <tr className="border-b border-line last:border-0" data-rejected={rejected.reason}>
-            <td className="py-0.5 pl-3 text-sm whitespace-nowrap">
+            <td className="pl-3 text-sm whitespace-nowrap">
                 <Moment at={rejected.received} seconds />
             </td>
             <td colSpan={columns} className="px-3 text-sm">

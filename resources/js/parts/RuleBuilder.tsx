@@ -26,7 +26,8 @@ export function RuleBuilder({ label, rule, facts, hosts, errors = {}, path = '',
     const setRow = (at: number, row: Row): void => set({ ...rows, rows: rows.rows.map((one, i) => (i === at ? row : one)) });
 
     return (
-        <Field label={label} error={errorAt(errors, path)}>
+        <fieldset className="min-w-0">
+            <legend className="mb-0.5 font-semibold">{label}</legend>
             <div className="space-y-2 border-l-3 border-line pl-3">
                 {rows.rows.length > 1 && (
                     <div className="w-56">
@@ -59,7 +60,12 @@ export function RuleBuilder({ label, rule, facts, hosts, errors = {}, path = '',
                     Add a condition
                 </Button>
             </div>
-        </Field>
+            {errorAt(errors, path) && (
+                <p role="alert" className="mt-0.5 text-sm text-broken">
+                    {errorAt(errors, path)}
+                </p>
+            )}
+        </fieldset>
     );
 }
 

@@ -105,7 +105,8 @@ export function ruleOf({ join, rows }: Rows): RuleJson {
         } else if (op !== 'exists') {
             leaf.value = typed(row);
         }
-        if (row.ignore.length > 0) {
+        // A pattern says itself what does not matter.
+        if (row.ignore.length > 0 && op !== 'matches') {
             leaf.ignore = row.ignore;
         }
 
