@@ -9,6 +9,8 @@ run_bench() {
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"
+    BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bin/lib/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/fpm.sock; }"
+    ensure_debian_packages chromium=chromium chromedriver=chromium-driver
     serve_fresh_demo "$port" "$demo_port"
-    php "$PELLIX_ROOT/bin/bench.php" "http://localhost:$port" "$(secret demo 6)"
+    php "$PELLIX_ROOT/bin/bench.php" "http://localhost:$port" "http://larkhollow.localhost:$demo_port" "$(secret demo 6)"
 }

@@ -127,7 +127,7 @@ start_web() {
     local as_root=() user_line=""
     [ "$(id -u)" -eq 0 ] && as_root=(-R) && user_line="user root;"
     sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
-    sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
+    sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
         -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
     launch php-fpm "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
     launch nginx nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'

@@ -3,7 +3,7 @@ import type { Configuration, Props } from './types';
 import { randomId } from './visitor';
 
 const WAIT = 250;
-const LONGEST_WAIT = 60_000;
+const LONGEST_WAIT = 30_000;
 /** The collector's own limits (core/src/Events/Beacon.php), with room to spare. */
 const MOST_EVENTS = 50;
 const MOST_CHARACTERS = 20000;
@@ -76,12 +76,16 @@ export class Sender {
         return id;
     }
 
-    /** Sends what waits. On leaving, nobody is there to hear the answer: what is sent stays kept. */
+    /** Sends what waits, one beacon after the other. On leaving, all at once: nobody is there any more to hear the answer. */
     flush(leaving = false): void {
         window.clearTimeout(this.timer);
         this.timer = 0;
-        const ready = [...this.waiting].filter(([id]) => !this.sending.has(id) && !this.handed.has(id));
         this.keep();
+        if (!leaving && this.sending.size > 0) {
+            // The answer to what is on its way brings the next beacon.
+            return;
+        }
+        const ready = [...this.waiting].filter(([id]) => !this.sending.has(id) && !this.handed.has(id));
         while (ready.length > 0) {
             let count = 0;
             let characters = 0;
@@ -89,12 +93,13 @@ export class Sender {
                 characters += ready[count++][1].length;
             }
             const batch = ready.splice(0, count);
-            if (leaving) {
-                batch.forEach(([id]) => this.handed.add(id));
-                navigator.sendBeacon?.(this.configuration.collector, this.body(batch));
-            } else {
+            if (!leaving) {
                 void this.send(batch);
+
+                return;
             }
+            batch.forEach(([id]) => this.handed.add(id));
+            navigator.sendBeacon?.(this.configuration.collector, this.body(batch));
         }
     }
 
@@ -115,6 +120,8 @@ export class Sender {
                 keepalive: true,
                 credentials: 'omit',
             });
+            // Browsers allow so many bytes to be under way that outlive the page, and count a request until its answer is read.
+            await answer.text();
             // What is refused for good would be refused again.
             confirmed = answer.ok || (answer.status >= 400 && answer.status < 500 && answer.status !== 429);
         } catch {
@@ -128,8 +135,12 @@ export class Sender {
         });
         this.keep();
         this.wait = confirmed ? WAIT : Math.min(LONGEST_WAIT, this.wait * 3);
-        if (this.waiting.size > this.sending.size + this.handed.size) {
-            this.later();
+        if (this.waiting.size > this.handed.size) {
+            if (confirmed) {
+                this.flush();
+            } else {
+                this.later();
+            }
         }
     }
 
