@@ -125,11 +125,11 @@ describe('the runtime', () => {
 
     it('changes an element that appears late, and says so once all changes are made', async () => {
         await load();
-        vi.advanceTimersByTime(300);
+        await vi.advanceTimersByTimeAsync(300);
         expect(names()).not.toContain('change_applied');
         document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p>');
         await Promise.resolve();
-        vi.advanceTimersByTime(300);
+        await vi.advanceTimersByTimeAsync(300);
         const late = document.querySelector<HTMLElement>('.late');
         expect(late?.style.getPropertyValue('color')).toBe('red');
         expect(late?.style.getPropertyPriority('color')).toBe('important');
