@@ -25,7 +25,14 @@ $views = [
     'experiment-unproven' => "{$site}/experiments/donate-amounts",
     'make-experiment' => "{$site}/experiments/new",
     'wiring' => "{$site}/wiring",
+    'tags' => "{$site}/wiring/tags",
+    'coverage' => "{$site}/wiring/coverage",
     'inspect' => "{$site}/wiring/inspect",
+    'brief' => "{$site}/wiring/briefs",
+    'goals' => "{$site}/measures",
+    'goal' => "{$site}/measures/goals/loan-noted",
+    'feed' => "{$site}/measures/feed?event=order",
+    'event' => "{$site}/measures/events/member_joined",
     'demo-site' => str_replace('localhost:8900', 'larkhollow.localhost:8901', $origin).'/catalogue',
 ];
 
@@ -46,12 +53,23 @@ try {
         if ($wanted === [] || in_array($name, $wanted, true)) {
             $browser->get($address);
             $browser->wait(10)->until(static fn () => ! str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'Reading…'));
+            // What a view shows only after somebody has done something.
+            $press = static fn (string $path) => $browser->wait(10)->until(WebDriverExpectedCondition::elementToBeClickable(WebDriverBy::xpath($path)))->click();
             if ($name === 'inspect') {
                 $html = Demo\Repairs::pages('https://measure.larkhollow.example')['head-ended-early'][1];
                 $browser->findElement(WebDriverBy::tagName('textarea'))->sendKeys($html);
-                $browser->findElement(WebDriverBy::cssSelector('button[type=submit]'))->click();
+                $press('//button[@type="submit"]');
+            } elseif ($name === 'feed') {
+                $press('//tr[@data-event]//a');
+            } elseif ($name === 'brief') {
+                if ($browser->findElements(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')) === []) {
+                    $browser->findElement(WebDriverBy::xpath('//form//input'))->sendKeys('Wren, who looks after the templates');
+                    $press('//button[@type="submit"]');
+                }
+                $link = $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')));
+                $browser->get((string) $link->getAttribute('href'));
             }
-            usleep(700_000);
+            usleep(1_500_000);
             $browser->takeScreenshot("{$folder}/{$name}.png");
             echo "{$name}\n";
         }

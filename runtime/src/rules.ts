@@ -3,7 +3,7 @@ import type { Rule, Value } from './types';
 export type Facts = (fact: string) => Value | null;
 
 /** A longer text matches no pattern (core/src/Rules/Pattern.php). */
-const LONGEST_TEXT = 2000;
+const LONGEST_TEXT = 1000;
 
 /** Evaluates a rule as core/src/Rules does; the vectors in tests/vectors hold the two together. */
 export function matches(rule: Rule, facts: Facts): boolean {

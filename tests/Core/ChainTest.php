@@ -3,6 +3,7 @@
 use Pellix\Core\Chain\Chain;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
+use Pellix\Core\Chain\PagesInspected;
 use Pellix\Core\Chain\Seen;
 use Pellix\Core\Chain\VariantSeen;
 use Pellix\Core\Chain\Verdict;
@@ -142,4 +143,43 @@ it('works out the rate of a goal per exposed visitor', function () {
 it('writes numbers as people read them', function () {
     expect(Words::count(1, 'visitor'))->toBe('1 visitor')->and(Words::count(12480, 'visitor'))->toBe("12\u{202f}480 visitors")
         ->and(Words::percent(1, 0))->toBe('–')->and(Words::p(log(0.0341)))->toBe('0.034')->and(Words::p(log(1.8e-6)))->toBe('1.8e-6')->and(Words::p(-5000))->toBe('under 1e-300');
+});
+
+/** @return array{string, string} state and words of a link */
+function judgedLink(string $link, Observations $seen): array
+{
+    foreach (Chain::judge($seen)->verdicts as $verdict) {
+        if ($verdict->link->value === $link) {
+            return [$verdict->state->value, $verdict->words];
+        }
+    }
+
+    return ['', ''];
+}
+
+it('lets inspections speak where no visitor has, and against what visitors say', function (string $link, array $change, array $inspected, string $state, string $words) {
+    [$seenState, $seenWords] = judgedLink($link, observations([...$change, 'inspected' => new PagesInspected(...$inspected, last: ago())]));
+    expect($seenState)->toBe($state)->and($seenWords)->toContain($words);
+})->with(function () {
+    $silent = ['siteViews' => new Seen(), 'pageViews' => new Seen()];
+    $elsewhere = ['pageViews' => new Seen()];
+
+    return [
+        'all sound, and visited' => ['snippet', [], ['known' => 3, 'inspected' => 3], 'holds', 'The snippet runs'],
+        'one of three without it' => ['snippet', [], ['known' => 3, 'inspected' => 3, 'faulty' => 1, 'example' => 'https://a.test/x'], 'doubt', 'missing or broken on 1 of 3 inspected pages, such as https://a.test/x'],
+        'none with it, and nobody there' => ['snippet', $elsewhere, ['known' => 1, 'inspected' => 1, 'faulty' => 1, 'example' => 'https://a.test/x'], 'broken', 'missing or broken on 1 of 1 inspected page'],
+        'it stands there, but is silent' => ['snippet', $silent, ['known' => 2, 'inspected' => 2], 'doubt', 'has not been heard from'],
+        'nobody has looked' => ['snippet', $silent, ['known' => 2, 'inspected' => 0], 'unseen', 'No beacon has come'],
+        'a page that cannot be fetched' => ['page', [], ['known' => 2, 'inspected' => 2, 'unreachable' => 1, 'example' => 'https://a.test/gone'], 'doubt', 'not all can be fetched, such as https://a.test/gone'],
+        'pages that exist, but nobody visits' => ['page', $elsewhere, ['known' => 2, 'inspected' => 2], 'doubt', 'exist, but no visit'],
+        'pages that are all gone' => ['page', $silent, ['known' => 1, 'inspected' => 1, 'unreachable' => 1, 'example' => 'https://a.test/gone'], 'unseen', 'No page of the site has been seen'],
+    ];
+});
+
+it('counts what inspections found in one sentence', function () {
+    $found = new PagesInspected(known: 9, inspected: 8, unreachable: 1, faulty: 2, example: null, last: ago());
+    expect($found->sound())->toBe(5)
+        ->and($found->evidence()[0]->what)->toBe('9 known pages match; of 8 inspected, the snippet stands on 5, is missing or broken on 2, and 1 could not be fetched')
+        ->and($found->evidence()[0]->by)->toBe('inspection')
+        ->and((new PagesInspected(known: 3))->evidence())->toBe([]);
 });

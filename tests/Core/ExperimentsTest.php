@@ -19,7 +19,7 @@ function experimentFile(array $change = []): array
         ],
         'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'],
         'audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'mobile'],
-        'goals' => [['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'primary', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done']]],
+        'goals' => [['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'primary', 'count' => 'every', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done']]],
         'epochs' => [['from' => '2026-03-02T00:00:00.000Z', 'share' => 0.5, 'weights' => ['control' => 50.0, 'short' => 50.0]]],
         'start' => '2026-03-02T00:00:00.000Z', 'end' => '2026-03-30T00:00:00.000Z',
     ], $change);

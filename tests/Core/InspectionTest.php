@@ -7,8 +7,10 @@ use Pellix\Core\Wiring\Guard;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\PageReader;
 use Pellix\Core\Wiring\Inspection\ContentSecurityPolicy;
+use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
+use Pellix\Core\Wiring\Inventory\PageGroup;
 use Pellix\Core\Wiring\Snippet;
 
 const PELLIX = 'https://measure.larkhollow.example';
@@ -109,3 +111,72 @@ it('says what is wrong with what is expected', function (mixed $json, string $co
     [['tags' => [['key' => 'a', 'contains' => 'x', 'after' => 'b']]], 'tags.0.after: There is no tag "b".'],
     [['guard' => 'yes'], 'guard:'],
 ]);
+
+describe('what an inspection says besides', function () {
+    it('names the text to paste, where one mends the finding and the origin is known', function (string $page, ?string $wanted) {
+        [$codes, $html] = Repairs::pages(PELLIX)[$page];
+        $expected = Expectation::read(Library::SITE_KEY, Repairs::EXPECTED)->servedFrom(PELLIX);
+        $findings = Inspector::inspect(Encoding::decode($html), $expected)->findings;
+        expect(array_column($findings, 'code'))->toBe($codes)
+            ->and($findings[0]->paste)->toBe(match ($wanted) {
+                'snippet' => Snippet::loader(Library::SITE_KEY, PELLIX),
+                'guard' => Guard::text(),
+                default => null,
+            });
+    })->with([
+        ['missing', 'snippet'], ['wrong-key', 'snippet'], ['typographic-quotes', 'snippet'], ['commented-out', 'snippet'], ['in-body', 'snippet'],
+        ['guard-missing', 'guard'], ['duplicate', null], ['tag-missing', null], ['policy-without-us', null],
+    ]);
+
+    it('gives no text to paste where nobody said from where it would be loaded', function () {
+        $finding = Inspector::inspect('<head></head>', Expectation::of(Library::SITE_KEY))->findings[0];
+        expect($finding->paste)->toBeNull()->and($finding->toArray())->not->toHaveKey('paste');
+    });
+
+    it('tells which of the required code is at fault', function (string $page, array $faulty) {
+        $report = Inspector::inspect(Encoding::decode(Repairs::pages(PELLIX)[$page][1]), Expectation::read(Library::SITE_KEY, Repairs::EXPECTED));
+        expect($report->faulty())->toBe($faulty);
+    })->with([
+        ['sound', []], ['missing', ['snippet']], ['in-body', []], ['wrong-key', ['snippet']], ['guard-missing', ['guard']], ['tag-missing', ['tag:counter']], ['tag-order', ['tag:counter']], ['policy-without-us', ['snippet']],
+        ['not-html', ['page']], ['variant-linked', []],
+    ]);
+
+    it('expects no snippet where a group needs none', function () {
+        $group = PageGroup::read(['name' => 'Pay', 'pages' => ['all' => []], 'snippet' => false, 'tags' => [['key' => 'a', 'contains' => 'a.js']]]);
+        $codes = fn (string $html): array => array_column(Inspector::inspect($html, Expectation::inGroup(Library::SITE_KEY, $group, []))->findings, 'code');
+        expect($codes('<p>x<script src=a.js></script>'))->toBe([])
+            ->and($codes('<p>x'))->toBe(['tag.missing'])
+            // What stands there all the same is looked at.
+            ->and($codes('<script src=a.js></script><head>'.Snippet::loader('plx_someoneelse00001', PELLIX)))->toContain('snippet.wrong-key');
+    });
+
+    it('follows links from the page\'s own address to pages that nothing may lead to', function (string $html, array $codes) {
+        $json = ['unlinked' => [['fact' => 'url.path', 'op' => 'starts', 'value' => '/evening']], 'url' => 'https://a.test/shelf/one', 'snippet' => false];
+        expect(array_column(Inspector::inspect($html, Expectation::read(Library::SITE_KEY, $json))->findings, 'code'))->toBe($codes);
+    })->with([
+        ['<a href="/evening">e</a>', ['variant.linked']],
+        ['<a href="../evening/x#y">e</a>', ['variant.linked']],
+        ['<base href="/evening/"><a href="x">e</a>', ['variant.linked']],
+        ['<a href="/evening"></a><a href="/evening">twice</a>', ['variant.linked']],
+        ['<a href="evening">e</a>', []],
+        ['<!-- <a href="/evening"> --><template><a href="/evening"></a></template><p>', []],
+        ['<a href="/morning">m</a>', []],
+    ]);
+
+    it('says how a page came', function (array $change, array $codes) {
+        $delivery = new Delivery(...['asked' => 'https://a.test/', 'given' => 'https://a.test/', 'status' => 200, 'contentType' => 'text/html', 'policies' => [], 'body' => '<head>'.Snippet::loader(Library::SITE_KEY, PELLIX), ...$change]);
+        expect(array_column(Inspector::inspectDelivery($delivery, Expectation::of(Library::SITE_KEY))->findings, 'code'))->toBe($codes);
+    })->with([
+        [[], []],
+        [['contentType' => 'Text/HTML; charset="utf-8"'], []],
+        [['contentType' => 'application/xhtml+xml'], []],
+        [['contentType' => 'application/json'], ['page.not-html']],
+        [['contentType' => ''], ['page.not-html']],
+        [['status' => 404], ['page.unreachable']],
+        [['status' => 503, 'given' => 'https://a.test/x'], ['page.redirected', 'page.unreachable']],
+        [['given' => 'https://a.test/new'], ['page.redirected']],
+        [['policies' => ["script-src 'none'"]], ['snippet.csp-blocked']],
+        [['policies' => ["script-src 'unsafe-inline' ".PELLIX, "connect-src 'none'"]], ['snippet.csp-blocked']],
+        [['body' => ''], ['page.not-html']],
+    ]);
+});

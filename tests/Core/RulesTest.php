@@ -50,7 +50,7 @@ it('takes patterns that end in time, and no others', function (string $pattern, 
 })->with([
     ['^/order/\d+/done$', null], ['^(/[a-z-]+)*/done$', null], ['^.*a.*b', null], ['a.*b', null], ['café+', null], ['[\w-]+', null], ['^/(en|pt)/join/?$', null], ['(ab|cd)+', null], ['~', null], ['[&~]', null],
     ['(a+)+$', '“a+”'], ['(a*)*', '“(a*)*”'], ['(a|a)*b', 'two ways of which begin alike'], ['(a|ab)*c', 'two ways of which begin alike'], ['^.*a.*b.*c', '“.*”'], ['.*a.*b', '“.*”'],
-    ['(a?){30}a{30}', '“(a?){30}”'], ['a?a?a?a', '“a?”'], ['^(a{1,50}){1,50}$', '“a{1,50}”'], ['(.*)*', '“(.*)*”'], ['(x+x+)+y', '“x+”'], ['([a-z]+)*@', '“[a-z]+”'],
+    ['(a?){30}a{30}', '“(a?){30}”'], ['a?a?a?a', '“a?”'], ['^(a{1,50}){1,50}$', '“a{1,50}”'], ['(.*)*', '“(.*)*”'], ['(x+x+)+y', '“x+”'], ['^.*\\d+$', null], ['.*/done/?$', null], ['^[^/]*\\d{2,}\\d{1,3}$', '“\\d{1,3}”'], ['.*\\d+$', '“\\d+”'], ['([a-z]+)*@', '“[a-z]+”'],
     ['x(?=y)', '(?='], ['(?i)x', '(?i'], ['\1', '\1'], ['\s', '\s'], ['(', '“(”'], ['a)', '“)”'], ['[', '“[”'], ['[z-a]', 'z-a'], ['a**', 'a**'], ['a{5,2}', 'a{5,2}'], ['a{999}', 'a{999}'], ['^*', 'edge'], [str_repeat('a', 301), '300 characters'], ['+', '“+”'], ['a{', '“{”'],
 ]);
 
@@ -107,3 +107,32 @@ it('keeps page rules to what an address can tell', function (array $rule, string
     [['fact' => 'url.path', 'op' => 'is', 'value' => 'http://a.test/join'], 'A path begins with "/"'],
     [['all' => [['fact' => 'url.path', 'op' => 'starts', 'value' => 'join']]], 'A path begins with "/"'],
 ]);
+
+it('accepts of random patterns only those that end in time', function () {
+    $atom = ['a', 'b', '/', '[ab]', '[^/]', '.', '\\d', '\\w', '(a|b)', '(ab)', '(a|ab)', '(/a)', '(a?)'];
+    $sign = ['', '', '', '*', '+', '?', '{2}', '{1,3}', '{2,}'];
+    $accepted = 0;
+    $this->limitTo(600)->forAll(
+        Generator\seq(Generator\tuple(Generator\elements($atom), Generator\elements($sign))),
+        Generator\elements($sign),
+        Generator\bool(),
+    )->then(function (array $parts, string $outer, bool $anchored) use (&$accepted) {
+        $inner = implode('', array_map(fn (array $part): string => implode('', $part), array_slice($parts, 0, 6)));
+        $source = ($anchored ? '^' : '').($outer === '' || $inner === '' ? $inner : "({$inner}){$outer}").'$';
+        try {
+            $compiled = Pattern::compile($source);
+        } catch (InvalidRule) {
+            return;
+        }
+        $accepted++;
+        foreach (['a', 'ab', '/a', '1'] as $unit) {
+            Pattern::matches($compiled, str_repeat($unit, intdiv(Pattern::LONGEST_TEXT - 1, strlen($unit))).'!');
+            expect(preg_last_error())->toBe(PREG_NO_ERROR, $source);
+        }
+        // What is accepted means what PCRE makes of it as it was written.
+        foreach (['', 'a', 'ab', 'aab', '/a/a', 'b1', 'a/b', 'aaaa'] as $text) {
+            expect(Pattern::matches($compiled, $text))->toBe(preg_match("~{$source}~sD", $text) === 1, "{$source} on {$text}");
+        }
+    });
+    expect($accepted)->toBeGreaterThan(50);
+});

@@ -149,7 +149,7 @@ it('plans events, takes and gives the plan as JSON and CSV, and says how events 
 it('says what is wrong with a plan', function (string $method, string $path, array $body, string $field, string $message) {
     expect(($this->call)($method, $path, $body)->assertStatus(422)->json("errors.{$field}.0") ?? ($this->call)($method, $path, $body)->json('errors')[$field][0])->toContain($message);
 })->with([
-    ['PUT', '/events/loan', ['schema' => ['type' => 'wrong']], 'schema', 'no JSON Schema'],
+    ['PUT', '/events/loan', ['schema' => ['type' => 'wrong']], 'schema.type', 'no JSON Schema'],
     ['PUT', '/events/loan', ['schema' => ['properties' => ['a' => ['pattern' => '(a+)+']]]], 'schema.properties.a.pattern.value', 'run away'],
     ['PUT', '/events/loan', ['schema' => ['required' => ['a']], 'examples' => [[]]], 'examples.0', 'does not keep to the schema'],
     ['PUT', '/events/a b', [], 'name', 'A name of letters'],

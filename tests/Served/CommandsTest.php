@@ -161,3 +161,63 @@ it('inspects a capture from the command line, and names the line of a broken one
     array_map(unlink(...), glob("{$folder}/*"));
     rmdir($folder);
 });
+
+/** @return array{string, string} an event log and a file of goals */
+function goalFiles(string $log, string $goals, string $suffix = '.ndjson'): array
+{
+    $files = [tempnam(sys_get_temp_dir(), 'log').$suffix, tempnam(sys_get_temp_dir(), 'goals').'.json'];
+    file_put_contents($files[0], $log);
+    file_put_contents($files[1], $goals);
+
+    return $files;
+}
+
+it('counts goals in an event log, NDJSON or CSV or standard input alike', function () {
+    $event = fn (string $id, string $visitor, string $time, string $name, string $url, array $props = []): array => [
+        'id' => $id, 'visitor' => $visitor, 'user' => null, 'time' => "2026-03-02T{$time}Z", 'name' => $name, 'url' => "https://a.test{$url}", 'props' => (object) $props,
+    ];
+    $events = [
+        $event('1', 'v', '23:50:00', 'page_view', '/done'),
+        $event('2', 'v', '23:59:59', 'order', '/thanks', ['order_id' => 'A', 'value' => 10, 'currency' => 'EUR']),
+        $event('2', 'v', '23:59:59', 'order', '/thanks', ['order_id' => 'A', 'value' => 10, 'currency' => 'EUR']),
+        $event('3', 'w', '12:00:00', 'order', '/thanks', ['order_id' => 'A', 'value' => 10, 'currency' => 'EUR']),
+        $event('4', 'w', '12:40:00', 'page_view', '/done/'),
+    ];
+    $goals = json_encode(['goals' => [
+        ['key' => 'done', 'kind' => 'page', 'count' => 'visitor', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done', 'ignore' => ['slash']]],
+        ['key' => 'money', 'kind' => 'order', 'currency' => 'EUR'],
+    ]]);
+    $ndjson = implode("\n", array_map(json_encode(...), $events));
+    [$log, $file] = goalFiles($ndjson, (string) $goals);
+    $run = $this->pellix(['goals', $log, "--goals={$file}", '--json']);
+    $totals = json_decode($run->getOutput(), true);
+    expect($run->getExitCode())->toBe(0, $run->getErrorOutput())
+        ->and($totals)->toMatchArray(['events' => 5, 'repeated' => 1, 'visitors' => 2])
+        ->and($totals['goals'][0])->toMatchArray(['key' => 'done', 'hits' => 2, 'visitors' => 2, 'sessions' => 2, 'value' => null])
+        ->and($totals['goals'][1])->toMatchArray(['key' => 'money', 'hits' => 1, 'value' => 10, 'currency' => 'EUR', 'values' => ['EUR' => 10]]);
+
+    $csv = "id,visitor,time,name,url,props.order_id,props.value,props.currency\r\n";
+    foreach ($events as $one) {
+        $props = (array) $one['props'];
+        $csv .= implode(',', [$one['id'], $one['visitor'], $one['time'], $one['name'], $one['url'], $props['order_id'] ?? '', $props['value'] ?? '', $props['currency'] ?? ''])."\r\n";
+    }
+    [$table] = goalFiles($csv, '', '.csv');
+    expect(json_decode($this->pellix(['goals', $table, "--goals={$file}", '--json'])->getOutput(), true)['goals'])->toBe($totals['goals'])
+        ->and(json_decode($this->pellix(['goals', '-', "--goals={$file}", '--json'], $ndjson)->getOutput(), true)['goals'])->toBe($totals['goals'])
+        ->and($this->pellix(['goals', $log, "--goals={$file}"])->getOutput())->toContain('10.00 EUR');
+});
+
+it('says what is wrong with an event log or its goals', function (string $log, string $goals, array $more, string $error) {
+    [$logFile, $goalFile] = goalFiles($log, $goals);
+    $run = $this->pellix(['goals', $logFile, "--goals={$goalFile}", ...$more]);
+    expect($run->getExitCode())->toBe(2)->and($run->getErrorOutput())->toContain($error)->and($run->getOutput())->toBe('');
+})->with([
+    ['', '[]', [], 'At least one goal is needed'],
+    ['', "{\n\"goals\": [\n{\"key\":\"x\",\n\"kind\":\"wish\"}]}", [], 'line 4: field goals.0.kind: One of page'],
+    ['', '[{"key":"a","kind":"order"},{"key":"a","kind":"order"}]', [], 'field 1.key: The key "a" is taken'],
+    ["{}\n", '[{"key":"a","kind":"order"}]', [], 'line 1: field time: An event needs the time'],
+    ["\n\n{", '[{"key":"a","kind":"order"}]', [], 'line 3: This line is not JSON'],
+    ['', '[{"key":"a","kind":"order"}]', ['--session-minutes=0'], '--session-minutes takes a whole number'],
+    ['', '[{"key":"a","kind":"order"}]', ['second.ndjson'], 'Name one event log'],
+    ['', '[{"key":"a","kind":"order"}]', ['--speed=9'], 'There is no option'],
+]);

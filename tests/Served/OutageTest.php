@@ -12,7 +12,9 @@ function copyThatMayDie(string $data, int $port, int $demo): Process
 {
     $process = new Process([dirname(__DIR__, 2).'/bin/pellix', 'start'], env: ['PELLIX_DATA' => $data, 'PELLIX_PORT' => (string) $port, 'PELLIX_DEMO_PORT' => (string) $demo], timeout: null);
     $process->start();
-    $process->waitUntil(static fn (string $type, string $text): bool => str_contains($text, 'Ctrl-C stops everything.'));
+    if (! $process->waitUntil(static fn (string $type, string $text): bool => str_contains($text, 'Ctrl-C stops everything.'))) {
+        throw new RuntimeException("The copy did not start:\n{$process->getOutput()}\n{$process->getErrorOutput()}");
+    }
 
     return $process;
 }
@@ -71,7 +73,7 @@ it('loses nothing that it answered for when the database and the interpreter are
             'rejected' => fn (Throwable $reason, int $i) => $answered[$i] = false,
         ]))->promise()->wait();
         expect($killed)->toBeTrue()->and(count(array_filter($answered)))->toBeGreaterThan(400)->toBeLessThan(1000);
-        $process->stop(15);
+        $process->stop(60);
 
         $process = copyThatMayDie($data, $port, $demo);
         preg_match('/^DB_SOCKET=(.+)$/m', (string) file_get_contents("{$data}/.env"), $m);
@@ -90,7 +92,7 @@ it('loses nothing that it answered for when the database and the interpreter are
         expect(array_map(intval(...), $ticks))->toBe([600, 600]);
     } finally {
         $chrome->quit();
-        $process->stop(15);
+        $process->stop(60);
         (new Process(['rm', '-rf', $data]))->run();
     }
 });

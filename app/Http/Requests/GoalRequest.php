@@ -25,11 +25,19 @@ class GoalRequest extends FormRequest
         if ($name === '' && $key !== 'trial') {
             throw ValidationException::withMessages(['name' => 'Give the goal a name.']);
         }
-        $key ??= ($json['key'] ?? null) ?: (Str::limit(Str::slug($name), 60, '') ?: 'goal-'.Str::lower(Str::random(6)));
+        $key ??= ($json['key'] ?? null) ?: self::keyFor($name);
         try {
             return Goal::read([...array_filter($json, static fn (mixed $value): bool => $value !== null), 'name' => $name ?: $key, 'key' => $key, 'role' => 'primary']);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'goal' : $e->field => $e->getMessage()]);
         }
+    }
+
+    /** Addresses of the interface and of the API take these words. */
+    private static function keyFor(string $name): string
+    {
+        $slug = Str::limit(Str::slug($name), 55, '') ?: Str::lower(Str::random(6));
+
+        return in_array($slug, ['new', 'trial'], true) ? "{$slug}-goal" : $slug;
     }
 }

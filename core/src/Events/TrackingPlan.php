@@ -19,6 +19,8 @@ final readonly class TrackingPlan
 
     private const MOST_MISTAKES = 10;
 
+    private const TYPES = ['string', 'number', 'integer', 'boolean', 'object', 'array', 'null'];
+
     /** Properties that the runtime adds by itself. */
     private const ADDED = ['me' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
 
@@ -45,7 +47,7 @@ final readonly class TrackingPlan
      */
     public static function check(array $schema): void
     {
-        self::checkPatterns($schema, 'schema');
+        self::checkParts($schema, 'schema');
         try {
             // A schema is read when it is first used.
             self::of(['x' => $schema])->judge('x', []);
@@ -58,13 +60,14 @@ final readonly class TrackingPlan
     }
 
     /**
-     * A regular expression in a schema runs on whatever visitors send.
+     * What the library would notice only when an event comes: types that do not exist, and patterns, which run on whatever
+     * visitors send.
      *
      * @param array<mixed> $schema
      *
      * @throws InvalidPlan
      */
-    private static function checkPatterns(array $schema, string $path): void
+    private static function checkParts(array $schema, string $path): void
     {
         foreach ($schema as $name => $part) {
             $patterns = match (true) {
@@ -72,11 +75,15 @@ final readonly class TrackingPlan
                 $name === 'patternProperties' && is_array($part) => array_map(strval(...), array_keys($part)),
                 default => [],
             };
+            $types = $name === 'type' ? array_filter(is_array($part) && array_is_list($part) ? $part : [$part], is_string(...)) : [];
+            if (array_diff($types, self::TYPES) !== []) {
+                throw new InvalidPlan('This is no JSON Schema (2020-12): a type is one of '.implode(', ', self::TYPES).'.', "{$path}.type");
+            }
             foreach ($patterns as $pattern) {
                 Fields::within("{$path}.{$name}", static fn (): string => Pattern::compile($pattern), InvalidPlan::class);
             }
             if (is_array($part)) {
-                self::checkPatterns($part, "{$path}.{$name}");
+                self::checkParts($part, "{$path}.{$name}");
             }
         }
     }

@@ -144,11 +144,14 @@ function choices<T extends string>(words: Record<T, string>): { value: T; label:
     return (Object.entries(words) as [T, string][]).map(([value, label]) => ({ value, label }));
 }
 
+/** The key for a name; “new” is taken by the address of this form. */
 function slug(name: string): string {
-    return name
+    const key = name
         .toLowerCase()
         .normalize('NFKD')
         .replace(/[^a-z0-9]+/g, '-')
         .replace(/^-+|-+$/g, '')
         .slice(0, 60);
+
+    return key === 'new' ? 'new-tag' : key;
 }

@@ -9,6 +9,15 @@ import { Waiting } from '../parts/Waiting';
 import { Copyable } from './Copyable';
 import { WiringTabs } from './WiringTabs';
 
+const GUARD_LINES = [
+    { code: 'style.textContent = …', what: 'What is hidden. It takes up its room all the same, so that nothing jumps when it is shown.' },
+    {
+        code: 'window.pellixShow = …',
+        what: 'Shows it again: the runtime calls this when its changes are made, the snippet when the runtime cannot be loaded.',
+    },
+    { code: 'setTimeout(…)', what: 'Shows it in any case when the time is over, whatever happened to everything else.' },
+];
+
 /** The code of the site, and how it goes onto a page. */
 export function Wiring() {
     const site = useSite(useSiteKey());
@@ -82,6 +91,7 @@ function Guard({ site }: { site: Site }) {
                 until the changes are made, until Pellix turns out to be out of reach, or until its time is over: whichever comes first.
             </p>
             <Copyable text={(narrow && guard.narrow) || guard.text} name="guard" />
+            <Lines lines={GUARD_LINES} />
         </section>
     );
 }

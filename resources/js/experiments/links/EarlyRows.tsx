@@ -29,7 +29,7 @@ export function PageRows({ experiment, observed, site }: Sides) {
                                         href={url}
                                         target="_blank"
                                         rel="noreferrer"
-                                        className="font-mono text-accent underline-offset-4 hover:underline"
+                                        className="inline-block font-mono leading-[24px] text-accent underline-offset-4 hover:underline"
                                     >
                                         {url}
                                     </a>

@@ -1,0 +1,108 @@
+import { describe, expect, it } from 'vitest';
+import type { Experiment } from '../api/client';
+import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from '../experiments/draft';
+
+const FULL: Draft = {
+    ...emptyDraft(),
+    name: ' Shorter ',
+    page: '/loan',
+    variants: [
+        { key: 'control', name: 'As it is', weight: '40', changes: [] },
+        { key: 'short', name: 'Short', weight: '60', changes: [{ kind: 'text', selector: 'h1', value: 'New' }] },
+    ],
+    goals: [
+        { ...nextGoal('primary'), name: 'Done', path: '/loan/done' },
+        { ...nextGoal('guardrail'), key: 'joined' },
+    ],
+};
+
+const changed = (change: Partial<Draft>): Draft => ({ ...FULL, ...change });
+
+describe('an experiment that is being written', () => {
+    it('is sent as the API takes it', () => {
+        const request = requestOf(changed({ share: '12,5' }));
+        expect(request).toMatchObject({
+            name: 'Shorter',
+            share: 0.125,
+            pages: { fact: 'url.path', op: 'is', value: '/loan' },
+            trigger: null,
+        });
+        expect(request.variants.map(({ key, weight, control }) => [key, weight, control])).toEqual([
+            ['control', 40, true],
+            ['short', 60, false],
+        ]);
+        expect(request.goals).toEqual([
+            { name: 'Done', role: 'primary', kind: 'page', pages: { fact: 'url.path', op: 'is', value: '/loan/done' } },
+            { key: 'joined', role: 'guardrail' },
+        ]);
+    });
+
+    it('sends a property with a style only', () => {
+        const variants = [
+            FULL.variants[0],
+            {
+                ...FULL.variants[1],
+                changes: [
+                    { kind: 'style' as const, selector: ' h1 ', property: ' color ', value: 'red' },
+                    { kind: 'text' as const, selector: 'p', property: 'color', value: 'x' },
+                ],
+            },
+        ];
+        expect(requestOf(changed({ variants })).variants[1].changes).toEqual([
+            { kind: 'style', selector: 'h1', property: 'color', value: 'red' },
+            { kind: 'text', selector: 'p', value: 'x' },
+        ]);
+    });
+
+    it('has no mistake where all is said', () => {
+        expect(mistakes(FULL)).toEqual({});
+    });
+
+    it.each<[Partial<Draft>, string]>([
+        [{ name: ' ' }, 'name'],
+        [{ page: '' }, 'pages.value'],
+        [{ share: '101' }, 'share'],
+        [{ share: '' }, 'share'],
+        [{ variants: [FULL.variants[0], { ...FULL.variants[1], weight: '-1' }] }, 'variants.1.weight'],
+        [
+            { variants: [FULL.variants[0], { ...FULL.variants[1], changes: [{ kind: 'text', selector: ':::', value: 'x' }] }] },
+            'variants.1.changes.0.selector',
+        ],
+        [
+            { variants: [FULL.variants[0], { ...FULL.variants[1], changes: [{ kind: 'text', selector: 'h1', value: '' }] }] },
+            'variants.1.changes.0.value',
+        ],
+        [{ goals: [{ ...nextGoal('primary'), path: '/x' }] }, 'goals.0.name'],
+        [{ goals: [{ ...nextGoal('primary'), name: 'x' }] }, 'goals.0.pages.value'],
+    ])('names the field of a mistake: %j', (change, field) => {
+        expect(Object.keys(mistakes(changed(change)))).toEqual([field]);
+    });
+
+    it('shows what each weight comes to', () => {
+        expect(parts(FULL.variants)).toEqual([0.4, 0.6]);
+        expect(parts([{ ...FULL.variants[0], weight: 'x' }, FULL.variants[1]])).toBeNull();
+        expect(parts(FULL.variants.map((variant) => ({ ...variant, weight: '0' })))).toBeNull();
+    });
+
+    it('gives each new variant a key of its own', () => {
+        const taken = [FULL.variants[0], { ...FULL.variants[1], key: 'variant-2' }];
+        expect(nextVariant(taken).key).toBe('variant-3');
+        expect(nextVariant([FULL.variants[0]]).key).toBe('variant-1');
+    });
+
+    it('is opened again as it was kept', () => {
+        const kept = {
+            key: 'x',
+            name: 'X',
+            hypothesis: '',
+            share: 0.25,
+            pages: { fact: 'url.path', op: 'starts', value: '/loan' },
+            trigger: { kind: 'event', name: 'opened' },
+            variants: requestOf(FULL).variants,
+            goals: [{ key: 'done', name: 'Done', role: 'primary', kind: 'page', count: 'visitor', pages: { all: [] } }],
+        } as unknown as Experiment;
+        const draft = draftOf(kept);
+        expect(draft).toMatchObject({ share: '25', pageOp: 'starts', page: '/loan', trigger: { kind: 'event', name: 'opened' } });
+        expect(requestOf(draft).goals).toEqual([{ key: 'done', role: 'primary' }]);
+    });
+});
