@@ -13,8 +13,10 @@ use Pellix\Core\Rules\Spelling;
 /** Tells why an address that a page rule does not match comes close to matching it. */
 final class NearMiss
 {
-    /** Paths that differ in so few places look alike. */
+    /** Paths that differ in so few places look alike, a short one in a single place only. */
     private const TYPOS = 2;
+
+    private const SHORT = 8;
 
     /** @return string|null what keeps it from matching; null where it matches, or does not even come close */
     public static function why(Rule $rule, string $url): ?string
@@ -55,7 +57,7 @@ final class NearMiss
         if ($condition->op === Op::Is && $seen !== '/' && str_starts_with($wanted, $seen.'/')) {
             return 'its path ends before that';
         }
-        if (strlen($wanted) > 4 && strlen($wanted) < 255 && strlen($seen) < 255 && levenshtein($seen, $wanted) <= self::TYPOS) {
+        if (strlen($wanted) > 4 && strlen($wanted) < 255 && strlen($seen) < 255 && levenshtein($seen, $wanted) <= (strlen($wanted) > self::SHORT ? self::TYPOS : 1)) {
             return "its path is spelled {$seen}";
         }
 

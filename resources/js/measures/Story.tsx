@@ -70,36 +70,40 @@ function Told({ story }: { story: Story }) {
                 ))}
             </p>
             <h3 className="font-semibold">Goals</h3>
-            {[...story.goals]
-                .sort((a, b) => closeness(b) - closeness(a))
-                .map((goal) => (
-                    <details key={goal.key} data-trace={goal.key} data-hit={goal.hit} open={goal.hit || closeness(goal) > 1}>
-                        <summary>
-                            <Mark on={goal.hit} /> {goal.name}:{' '}
-                            {goal.hit ? 'this event made a hit' : goal.matched ? 'a step of it, but no hit' : 'no hit'}
-                        </summary>
-                        {goal.steps.map((step) => (
-                            <div key={step.step} className="mb-1 pl-5">
-                                {goal.steps.length > 1 && <span className="text-sm text-soft">Step {step.step}</span>}
-                                <Conditions conditions={step.conditions} />
-                            </div>
-                        ))}
-                    </details>
-                ))}
+            <div>
+                {[...story.goals]
+                    .sort((a, b) => closeness(b) - closeness(a))
+                    .map((goal) => (
+                        <details key={goal.key} data-trace={goal.key} data-hit={goal.hit} open={goal.hit || closeness(goal) > 1}>
+                            <summary>
+                                <Mark on={goal.hit} /> {goal.name}:{' '}
+                                {goal.hit ? 'this event made a hit' : goal.matched ? 'a step of it, but no hit' : 'no hit'}
+                            </summary>
+                            {goal.steps.map((step) => (
+                                <div key={step.step} className="mb-1 pl-5">
+                                    {goal.steps.length > 1 && <span className="text-sm text-soft">Step {step.step}</span>}
+                                    <Conditions conditions={step.conditions} />
+                                </div>
+                            ))}
+                        </details>
+                    ))}
+            </div>
             {story.triggers.length > 0 && (
                 <>
                     <h3 className="font-semibold">Triggers</h3>
-                    {story.triggers.map((one, i) => (
-                        <details key={i} open={one.matched === true}>
-                            <summary>
-                                <Mark on={one.matched === true} /> {one.what}, {one.kind}:{' '}
-                                {one.matched === null ? 'no record can tell' : one.matched ? 'it fires' : 'it does not fire'}
-                            </summary>
-                            <div className="pl-5">
-                                <Conditions conditions={one.conditions} />
-                            </div>
-                        </details>
-                    ))}
+                    <div>
+                        {story.triggers.map((one, i) => (
+                            <details key={i} open={one.matched === true}>
+                                <summary>
+                                    <Mark on={one.matched === true} /> {one.what}, {one.kind}:{' '}
+                                    {one.matched === null ? 'no record can tell' : one.matched ? 'it fires' : 'it does not fire'}
+                                </summary>
+                                <div className="pl-5">
+                                    <Conditions conditions={one.conditions} />
+                                </div>
+                            </details>
+                        ))}
+                    </div>
                 </>
             )}
             <h3 className="font-semibold">As it came</h3>

@@ -104,8 +104,8 @@ function Pages({ trial }: { trial: Trial }) {
                     <h3 className="mt-3 font-semibold">Near misses</h3>
                     <ul className="text-sm">
                         {trial.near.map((one) => (
-                            <li key={one.url} className="break-all">
-                                <span className="font-mono">{one.url}</span>: {one.why}
+                            <li key={one.url}>
+                                <span className="font-mono break-all">{one.url}</span>: {one.why}
                             </li>
                         ))}
                     </ul>

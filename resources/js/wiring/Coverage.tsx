@@ -178,6 +178,7 @@ function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: 
     const site = useSiteKey();
     const navigate = useNavigate();
     const [at, setAt] = useState(-1);
+    const home = commonest(known.pages.map((page) => page.url.slice(0, pathAt(page.url))));
     const move = (by: number): void => setAt(Math.max(0, Math.min(known.pages.length - 1, at + by)));
     useKeys({
         j: () => move(1),
@@ -222,9 +223,11 @@ function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: 
                                 <Link
                                     to={address.coverage(site, page.id) + filter}
                                     className="font-mono text-sm text-accent underline-offset-4 hover:underline"
+
+                                    aria-label={page.url}
+                                    title={page.url}
                                 >
-                                    <span className="text-soft">{page.url.slice(0, pathAt(page.url))}</span>
-                                    {page.url.slice(pathAt(page.url))}
+                                    {page.url.startsWith(`${home}/`) ? page.url.slice(home.length) : page.url}
                                 </Link>
                             </td>
                             <td className="px-3 text-sm whitespace-nowrap text-soft">{page.group}</td>
@@ -251,7 +254,15 @@ function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: 
     );
 }
 
-/** Where the path begins: scheme and host are the same on most pages. */
+/** Scheme and host of most pages: they go without saying. */
+function commonest(origins: string[]): string {
+    const times = new Map<string, number>();
+    origins.forEach((origin) => times.set(origin, (times.get(origin) ?? 0) + 1));
+
+    return [...times].sort((a, b) => b[1] - a[1])[0]?.[0] ?? '';
+}
+
+/** Where the path of an address begins. */
 function pathAt(url: string): number {
     return /^https?:\/\/[^/?#]*/.exec(url)?.[0].length ?? 0;
 }
