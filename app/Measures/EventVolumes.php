@@ -20,7 +20,7 @@ final class EventVolumes
     public function all(Site $site): array
     {
         $since = CarbonImmutable::now('UTC')->subDays(self::DAYS)->format('Y-m-d H:i:s.v');
-        $seen = DB::table('events')->forceIndex('events_times')->where('site_id', $site->id)->where('time', '>=', $since)->groupBy('name')->selectRaw('name, count(*) as n, max(time) as last')->get()->keyBy('name');
+        $seen = DB::table('events')->forceIndex('events_pages')->where('site_id', $site->id)->where('time', '>=', $since)->groupBy('name')->selectRaw('name, count(*) as n, max(time) as last')->get()->keyBy('name');
         $planned = $site->eventDefinitions()->orderBy('name')->get()->keyBy('name');
         $names = $seen->keys()->merge($planned->keys())->unique()->sort()->values();
 

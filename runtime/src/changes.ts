@@ -35,15 +35,28 @@ export function applyChanges(changes: Change[], whenAll: () => void): Applied {
     };
 
     apply();
-    const observer = new MutationObserver(apply);
-    observer.observe(document.documentElement, { childList: true, subtree: true });
+    const stop = watch(apply);
     let reported = false;
 
     return {
         missing: () => [...missing],
         tell: () => !reported && (reported = true),
-        stop: () => observer.disconnect(),
+        stop,
     };
+}
+
+const watching = new Set<() => void>();
+let observer: MutationObserver | null = null;
+
+/** One observer for all experiments, which begins when the first changes are made: they are no news to it. */
+function watch(apply: () => void): () => void {
+    watching.add(apply);
+    if (!observer) {
+        observer = new MutationObserver(() => watching.forEach((one) => one()));
+        queueMicrotask(() => observer?.observe(document.documentElement, { childList: true, subtree: true }));
+    }
+
+    return () => void watching.delete(apply);
 }
 
 function find(selector: string): Iterable<Element> {

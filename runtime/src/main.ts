@@ -61,11 +61,14 @@ class Page {
     private data: Props = {};
     private timers: number[] = [];
 
-    constructor(private readonly configuration: Configuration) {
-        this.person = visitor(configuration);
+    constructor(
+        private readonly configuration: Configuration,
+        cookies: string,
+    ) {
+        this.person = visitor(configuration, cookies);
         this.sender = new Sender(configuration, this.person.id, this.person.lasting);
         this.onOwnHost = configuration.hosts.includes(location.hostname.toLowerCase());
-        const me = mark(configuration);
+        const me = mark(configuration, cookies);
         this.sender.common = me ? { me } : {};
         this.tags = new Tags(
             configuration.tags,
@@ -117,7 +120,7 @@ class Page {
 
     /** An event of the site's own. */
     event(name: string, props: Props): void {
-        this.sender.add(name, props);
+        this.sender.addForeign(name, props);
         this.happened({ kind: 'event', name }, name, props);
     }
 
@@ -140,6 +143,7 @@ class Page {
                 }
             }
         }
+        this.person.save();
         this.settle();
         this.happened({ kind: 'page' });
         this.setTimers();
@@ -201,7 +205,7 @@ class Page {
     }
 
     private heard(name: string, happening: Happening, props: Props): void {
-        this.sender.add(name, props);
+        this.sender.addForeign(name, props);
         this.happened(happening);
     }
 
@@ -223,6 +227,7 @@ class Page {
         for (const experiment of this.person.lasting && this.onOwnHost ? this.configuration.experiments : []) {
             if (experiment.trigger && experiment.trigger.kind !== 'page' && judge(experiment.trigger, happening, facts)?.fires) {
                 this.enter(experiment);
+                this.person.save();
             }
         }
     }
@@ -244,7 +249,10 @@ class Page {
         }
         for (const experiment of this.person.lasting && this.onOwnHost ? this.configuration.experiments : []) {
             if (experiment.trigger) {
-                after(experiment.trigger, () => this.enter(experiment));
+                after(experiment.trigger, () => {
+                    this.enter(experiment);
+                    this.person.save();
+                });
             }
         }
     }
@@ -272,8 +280,8 @@ class Page {
 }
 
 /** Whether the visitor has agreed to a category, or needs not be asked. */
-function allows(configuration: Configuration, category: Tag['consent']): boolean {
-    const given = consent();
+function allows(configuration: Configuration, category: Tag['consent'], cookies = document.cookie): boolean {
+    const given = consent(cookies);
     if (given) {
         return given.includes(category);
     }
@@ -287,8 +295,9 @@ function listen(configuration: Configuration): void {
     let page: Page | null = null;
     const early: ArrayLike<unknown>[] = [];
     const begin = (): void => {
-        if (!page && allows(configuration, 'statistics')) {
-            page = new Page(configuration);
+        const cookies = document.cookie;
+        if (!page && allows(configuration, 'statistics', cookies)) {
+            page = new Page(configuration, cookies);
             api.trace = page.trace;
             page.begin();
             early.splice(0).forEach(take);

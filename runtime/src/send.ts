@@ -24,6 +24,8 @@ export class Sender {
     private sending = new Set<string>();
     /** Ids that were handed over on leaving: nobody heard whether they arrived. */
     private handed = new Set<string>();
+    private addresses = new Map<string, string>();
+    private restored = false;
     private timer = 0;
     private wait = WAIT;
 
@@ -36,34 +38,32 @@ export class Sender {
         private readonly visitor: string,
         private readonly mayKeep: boolean,
     ) {
-        for (const text of this.kept()) {
-            const id = /"id":"([^"]+)"/.exec(text)?.[1];
-            if (id) {
-                this.waiting.set(id, text);
-            }
-        }
-        if (this.waiting.size > 0) {
-            this.later();
-        }
+        // What is left from an earlier page is read when the page has settled: storage takes its time.
+        this.later();
+    }
+
+    /** An event whose properties are the site's own: what looks personal in them is masked. */
+    addForeign(name: string, props: Props): string {
+        const masked = maskAll(props) as Props;
+        const isMasked = JSON.stringify(masked) !== JSON.stringify(props);
+
+        return this.add(name, isMasked ? { ...masked, masked: true } : masked);
     }
 
     /** @returns the id of the event */
     add(name: string, props: Props = {}, referrer = document.referrer): string {
         const id = randomId();
-        const all = { ...this.common, ...props };
+        const url = this.masked(location.href);
         const event = {
             id,
             visitor: this.visitor,
             user: this.user,
             time: new Date().toISOString(),
             name,
-            url: mask(location.href).slice(0, LONGEST_ADDRESS),
-            referrer: mask(referrer).slice(0, LONGEST_ADDRESS),
-            props: maskAll(all) as Props,
+            url,
+            referrer: this.masked(referrer),
+            props: { ...this.common, ...props, ...(url === location.href.slice(0, LONGEST_ADDRESS) ? {} : { masked: true }) },
         };
-        if (event.url !== location.href.slice(0, LONGEST_ADDRESS) || JSON.stringify(event.props) !== JSON.stringify(all)) {
-            event.props.masked = true;
-        }
         this.waiting.set(id, JSON.stringify(event));
         for (const old of this.waiting.keys()) {
             if (this.waiting.size <= MOST_WAITING) {
@@ -80,6 +80,7 @@ export class Sender {
     flush(leaving = false): void {
         window.clearTimeout(this.timer);
         this.timer = 0;
+        this.restore();
         this.keep();
         if (!leaving && this.sending.size > 0) {
             // The answer to what is on its way brings the next beacon.
@@ -107,6 +108,23 @@ export class Sender {
     comeBack(): void {
         this.handed.clear();
         this.later();
+    }
+
+    /** Takes what an earlier page could not send, once. */
+    private restore(): void {
+        if (this.restored) {
+            return;
+        }
+        this.restored = true;
+        const own = [...this.waiting];
+        this.waiting.clear();
+        for (const text of this.kept()) {
+            const id = /"id":"([^"]+)"/.exec(text)?.[1];
+            if (id) {
+                this.waiting.set(id, text);
+            }
+        }
+        own.forEach(([id, text]) => this.waiting.set(id, text));
     }
 
     private async send(batch: [string, string][]): Promise<void> {
@@ -142,6 +160,17 @@ export class Sender {
                 this.later();
             }
         }
+    }
+
+    /** An address without what looks personal; the same few are asked for with every event. */
+    private masked(address: string): string {
+        let known = this.addresses.get(address);
+        if (known === undefined) {
+            known = mask(address).slice(0, LONGEST_ADDRESS);
+            this.addresses.set(address, known);
+        }
+
+        return known;
     }
 
     private later(): void {

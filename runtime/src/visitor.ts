@@ -15,14 +15,17 @@ export interface Visitor {
     returning: boolean;
     variant(experiment: string): string | undefined;
     keep(experiment: string, variant: string): void;
+    /** Writes what was kept; apart from keeping, since a cookie takes its time to be written. */
+    save(): void;
 }
 
-export function visitor(configuration: Configuration): Visitor {
-    const known = read(VISITOR);
+/** `cookies` is what was read before: each reading makes the browser ask another process. */
+export function visitor(configuration: Configuration, cookies = document.cookie): Visitor {
+    const known = read(VISITOR, cookies);
     const id = known && /^[a-z0-9]{20,40}$/.test(known) ? known : randomId();
     write(configuration, VISITOR, id);
     const kept = new Map<string, string>();
-    for (const pair of (read(VARIANTS) ?? '').split('|')) {
+    for (const pair of (read(VARIANTS, cookies) ?? '').split('|')) {
         const [experiment, variant] = pair.split('~');
         if (variant) {
             kept.set(experiment, variant);
@@ -34,20 +37,22 @@ export function visitor(configuration: Configuration): Visitor {
         lasting: read(VISITOR) === id,
         returning: known === id,
         variant: (experiment) => kept.get(experiment),
-        keep(experiment, variant) {
-            kept.set(experiment, variant);
+        keep: (experiment, variant) => void kept.set(experiment, variant),
+        save() {
             let text = [...kept].map((pair) => pair.join('~')).join('|');
             while (text.length > MOST_BYTES) {
                 text = text.slice(text.indexOf('|') + 1);
             }
-            write(configuration, VARIANTS, text);
+            if (text) {
+                write(configuration, VARIANTS, text);
+            }
         },
     };
 }
 
 /** What the visitor has agreed to; null where nobody has asked yet. */
-export function consent(): string[] | null {
-    return read(CONSENT)?.split('.').filter(Boolean) ?? null;
+export function consent(cookies = document.cookie): string[] | null {
+    return read(CONSENT, cookies)?.split('.').filter(Boolean) ?? null;
 }
 
 export function keepConsent(configuration: Configuration, categories: string[]): void {
@@ -63,13 +68,13 @@ export function keepConsent(configuration: Configuration, categories: string[]):
 }
 
 /** The mark by which somebody finds their own visits in the live feed: given once in the address (`?plx_me=…`), then kept. */
-export function mark(configuration: Configuration): string | null {
+export function mark(configuration: Configuration, cookies = document.cookie): string | null {
     const given = /[?&]plx_me=([a-z0-9]{6,20})(?:&|#|$)/.exec(location.href)?.[1];
     if (given) {
         write(configuration, MARK, given);
     }
 
-    return given ?? read(MARK) ?? null;
+    return given ?? read(MARK, cookies) ?? null;
 }
 
 /** 26 of a-z and 0-9: over 128 random bits. */
@@ -87,8 +92,8 @@ export function randomId(): string {
     return id;
 }
 
-export function read(name: string): string | undefined {
-    for (const cookie of document.cookie.split('; ')) {
+export function read(name: string, cookies = document.cookie): string | undefined {
+    for (const cookie of cookies.split('; ')) {
         if (cookie.startsWith(`${name}=`)) {
             return cookie.slice(name.length + 1);
         }
