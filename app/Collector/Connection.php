@@ -16,6 +16,9 @@ final class Connection
     {
         $config = require "{$data}/cache/config.php";
 
-        return (new ConnectionFactory(new Container()))->make($config['database']['connections']['mariadb'], 'mariadb');
+        // Kept open from one beacon to the next; PHP asks whether it is still alive, and rolls back what a beacon left open.
+        $settings = [...$config['database']['connections']['mariadb'], 'options' => [\PDO::ATTR_PERSISTENT => true]];
+
+        return (new ConnectionFactory(new Container()))->make($settings, 'mariadb');
     }
 }
