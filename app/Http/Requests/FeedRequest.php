@@ -12,7 +12,8 @@ class FeedRequest extends FormRequest
     public function rules(): array
     {
         return [
-            ...array_fill_keys(self::FILTERS, ['nullable', 'string', 'max:200']),
+            ...array_fill_keys(self::FILTERS, ['nullable', 'string', 'max:200', 'ascii']),
+            'page' => ['nullable', 'string', 'max:200'],
             'after' => ['nullable', 'integer', 'min:0'],
             'after_rejected' => ['nullable', 'integer', 'min:0'],
         ];

@@ -30,7 +30,7 @@ class SaveExperimentRequest extends FormRequest
             'variants.*' => ['array'],
             'goals' => ['required', 'array', 'list', 'max:20'],
             'goals.*' => ['array'],
-            'goals.*.key' => ['nullable', 'string', 'max:60'],
+            'goals.*.key' => ['nullable', 'string', 'max:60', 'ascii'],
             // A goal of the site is named by its key alone; a new one needs a name.
             'goals.*.name' => ['required_without:goals.*.key', 'nullable', 'string', 'max:120'],
         ];

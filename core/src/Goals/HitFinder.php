@@ -89,19 +89,23 @@ final class HitFinder
         return $hits;
     }
 
-    /** The step that an event takes, from the one that is next on: optional ones may be left out. */
+    /**
+     * The furthest step that an event takes, from the one that is next on: optional ones may be left out. Whoever is
+     * further needs no more than those behind, so no other choice can arrive where this one does not.
+     */
     private static function advance(Goal $goal, int $next, LogEvent $event): ?int
     {
+        $reached = null;
         for ($step = $next; $step < count($goal->steps); $step++) {
             if ($goal->steps[$step]->matches($event)) {
-                return $step;
+                $reached = $step;
             }
             if (! $goal->optional[$step]) {
-                return null;
+                break;
             }
         }
 
-        return null;
+        return $reached;
     }
 
     private static function isComplete(Goal $goal, int $next): bool
