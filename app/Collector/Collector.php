@@ -42,7 +42,7 @@ final readonly class Collector
             } catch (RejectedEvent $e) {
                 $id = is_array($json) && is_string($json['id'] ?? null) ? mb_strcut($json['id'], 0, 64) : null;
                 $report[] = ['index' => $index, 'id' => $id, 'reason' => $e->reason(), 'message' => $e->getMessage()];
-                $rejects[] = self::reject($site['id'], $e->reason(), $e->getMessage(), (string) json_encode($json, JSON_PARTIAL_OUTPUT_ON_ERROR), $received);
+                $rejects[] = self::reject($site['id'], $e->reason(), $e->getMessage(), (string) json_encode($json, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), $received);
             }
         }
         $stored = $this->store($rows, $rejects);

@@ -215,7 +215,7 @@ it('says what is wrong with an event log or its goals', function (string $log, s
     ['', '[]', [], 'At least one goal is needed'],
     ['', "{\n\"goals\": [\n{\"key\":\"x\",\n\"kind\":\"wish\"}]}", [], 'line 4: field goals.0.kind: One of page'],
     ['', '[{"key":"a","kind":"order"},{"key":"a","kind":"order"}]', [], 'field 1.key: The key "a" is taken'],
-    ["{}\n", '[{"key":"a","kind":"order"}]', [], 'line 1: field time: An event needs the time'],
+    ["{}\n", '[{"key":"a","kind":"order"}]', [], 'line 1: field id: A text of 1 to 200 characters is needed'],
     ["\n\n{", '[{"key":"a","kind":"order"}]', [], 'line 3: This line is not JSON'],
     ['', '[{"key":"a","kind":"order"}]', ['--session-minutes=0'], '--session-minutes takes a whole number'],
     ['', '[{"key":"a","kind":"order"}]', ['second.ndjson'], 'Name one event log'],
