@@ -110,6 +110,11 @@ PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
 ENV
     )
+    # What the caller's environment holds of the same names would go before the file, and lead to another database.
+    local name
+    while IFS='=' read -r name _; do
+        unset "$name"
+    done <"$PELLIX_DATA/.env"
     # The caches hold the settings of the last start.
     rm -f "$PELLIX_DATA"/cache/*.php
 }
