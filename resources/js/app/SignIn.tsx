@@ -4,6 +4,7 @@ import { Problem } from '../api/client';
 import { useSignIn } from '../api/queries';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
+import { FormProblem } from '../parts/FormProblem';
 import { StateMark } from '../parts/StateMark';
 
 export function SignIn() {
@@ -70,11 +71,10 @@ export function SignIn() {
                         error={problem?.errors.password?.[0]}
                         onChange={(event) => setPassword(event.target.value)}
                     />
-                    {problem && Object.keys(problem.errors).length === 0 && (
-                        <p role="alert" className="text-broken">
-                            {problem.status === 429 ? 'Too many tries in a minute. Wait a minute, then try again.' : problem.message}
-                        </p>
-                    )}
+                    <FormProblem
+                        problem={problem}
+                        words={problem?.status === 429 ? 'Too many tries in a minute. Wait a minute, then try again.' : undefined}
+                    />
                     <Button type="submit" look="main" disabled={signIn.isPending}>
                         Sign in
                     </Button>

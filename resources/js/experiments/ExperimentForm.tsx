@@ -5,6 +5,7 @@ import { useExperiment, useSaveExperiment, useSite } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextArea, TextField } from '../parts/Field';
+import { FormProblem } from '../parts/FormProblem';
 import { Question } from '../parts/Question';
 import { Waiting } from '../parts/Waiting';
 import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from './draft';
@@ -208,11 +209,7 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                             : `${Object.keys(errors).length} fields need another look.`}
                     </span>
                 )}
-                {problem && Object.keys(problem.errors).length === 0 && (
-                    <span role="alert" className="text-broken">
-                        {problem.message}
-                    </span>
-                )}
+                <FormProblem problem={problem} />
             </div>
             <Question
                 open={blocker.state === 'blocked'}

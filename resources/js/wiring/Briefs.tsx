@@ -6,6 +6,7 @@ import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
+import { FormProblem } from '../parts/FormProblem';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
 import { Waiting } from '../parts/Waiting';
@@ -95,11 +96,7 @@ function Form() {
             <Button type="submit" look="main" disabled={make.isPending}>
                 Make the brief
             </Button>
-            {problem && Object.keys(problem.errors).length === 0 && (
-                <p role="alert" className="text-broken">
-                    {problem.message}
-                </p>
-            )}
+            <FormProblem problem={problem} />
         </form>
     );
 }

@@ -5,6 +5,7 @@ import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
+import { FormProblem } from '../parts/FormProblem';
 import { Findings } from './Findings';
 import { WiringTabs } from './WiringTabs';
 
@@ -108,11 +109,7 @@ export function Inspect() {
                     <Button type="submit" look="main" disabled={inspection.isPending}>
                         Inspect
                     </Button>
-                    {problem && Object.keys(problem.errors).length === 0 && (
-                        <p role="alert" className="text-broken">
-                            {problem.message}
-                        </p>
-                    )}
+                    <FormProblem problem={problem} />
                 </form>
                 <section aria-label="Findings" aria-live="polite" className="min-w-0">
                     {inspection.data ? (
