@@ -34,7 +34,6 @@ class AppServiceProvider extends ServiceProvider
         Route::pattern('experiment', self::ASCII);
         Route::pattern('goal', self::ASCII);
         Route::pattern('event', self::ASCII);
-        Route::pattern('name', self::ASCII);
 
         // Guessing a password is slow for one person and for one address; signing in again and again is not.
         $failed = static fn (Response $response): bool => $response->getStatusCode() === 422;

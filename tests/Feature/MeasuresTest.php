@@ -153,6 +153,7 @@ it('says what is wrong with a plan', function (string $method, string $path, arr
     ['PUT', '/events/loan', ['schema' => ['properties' => ['a' => ['pattern' => '(a+)+']]]], 'schema.properties.a.pattern.value', 'run away'],
     ['PUT', '/events/loan', ['schema' => ['required' => ['a']], 'examples' => [[]]], 'examples.0', 'does not keep to the schema'],
     ['PUT', '/events/a b', [], 'name', 'A name of letters'],
+    ['PUT', '/events/gr%C3%B6%C3%9Fe', [], 'name', 'A name of letters'],
     ['POST', '/plan', ['plan' => '{"pellix":1,"events":[{"name":"1"}]}'], 'plan', 'events.0.name: A name of letters'],
     ['POST', '/plan', ['plan' => '{"pellix":1,'], 'plan', 'Not valid JSON at line 1'],
     ['POST', '/plan', ['plan' => "name,type\n"], 'plan', '1: The header row is event,meaning'],

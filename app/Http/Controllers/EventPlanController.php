@@ -28,6 +28,8 @@ class EventPlanController extends Controller
 
     public function show(Site $site, string $name): JsonResponse
     {
+        self::refuseForeign($name);
+
         return response()->json($this->volumes->one($site, $name));
     }
 
@@ -45,6 +47,7 @@ class EventPlanController extends Controller
 
     public function destroy(Site $site, string $name): Response
     {
+        self::refuseForeign($name);
         EventDefinition::query()->where('site_id', $site->id)->where('name', $name)->firstOrFail()->delete();
 
         return response()->noContent();
@@ -69,5 +72,11 @@ class EventPlanController extends Controller
         $this->file->keep($site, $plans);
 
         return response()->json(['taken' => count($plans)]);
+    }
+
+    /** No event has such a name: the column is ASCII, and the database cannot even compare it with more. */
+    private static function refuseForeign(string $name): void
+    {
+        abort_unless(mb_check_encoding($name, 'ASCII'), 404);
     }
 }
