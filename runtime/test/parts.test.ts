@@ -7,22 +7,7 @@ import { matches, valueAt } from '../src/rules';
 import { judge } from '../src/triggers';
 import type { Trigger } from '../src/types';
 import { consent, keepConsent, mark, randomId, read, visitor } from '../src/visitor';
-
-const CONFIGURATION = {
-    site: 'plx_aaaaaaaaaaaaaaaa',
-    collector: '',
-    hosts: ['localhost'],
-    domain: null,
-    cookieSeconds: 3600,
-    sessionSeconds: 1800,
-    dataLayer: null,
-    dataEvents: [],
-    ask: false,
-    gpc: false,
-    experiments: [],
-    wiring: 0,
-    tags: [],
-};
+import { CONFIGURATION } from './configuration';
 
 function forget(): void {
     for (const name of ['plx_visitor', 'plx_variants', 'plx_consent', 'plx_me', 'other']) {

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Configuration, Experiment } from '../src/types';
+import { CONFIGURATION } from './configuration';
 
 interface Sent {
     name: string;
@@ -60,18 +61,8 @@ let accept: boolean;
 /** Loads the runtime as the published file does: the configuration first. */
 async function load(change: Partial<Configuration> = {}): Promise<void> {
     window.pellixSite = {
-        site: 'plx_aaaaaaaaaaaaaaaa',
+        ...CONFIGURATION,
         collector: 'http://p.test/c',
-        hosts: ['localhost'],
-        domain: null,
-        cookieSeconds: 3600,
-        sessionSeconds: 1800,
-        dataLayer: null,
-        dataEvents: [],
-        ask: false,
-        gpc: false,
-        wiring: 0,
-        tags: [],
         experiments: [EXPERIMENT],
         ...change,
     };
