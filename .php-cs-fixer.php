@@ -18,7 +18,7 @@ return (new PhpCsFixer\Config())
     ->setCacheFile(__DIR__.'/var/php-cs-fixer.cache')
     ->setFinder(
         PhpCsFixer\Finder::create()
-            ->in([__DIR__.'/app', __DIR__.'/bin', __DIR__.'/bootstrap', __DIR__.'/config', __DIR__.'/core', __DIR__.'/database', __DIR__.'/demo/src', __DIR__.'/packages', __DIR__.'/public', __DIR__.'/routes', __DIR__.'/tests'])
+            ->in([__DIR__.'/app', __DIR__.'/bench', __DIR__.'/bin', __DIR__.'/bootstrap', __DIR__.'/config', __DIR__.'/core', __DIR__.'/database', __DIR__.'/demo/src', __DIR__.'/packages', __DIR__.'/public', __DIR__.'/routes', __DIR__.'/support', __DIR__.'/tests'])
             ->notPath('cache')
             ->name('*.php'),
     );

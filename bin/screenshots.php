@@ -9,7 +9,7 @@ declare(strict_types=1);
 
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverExpectedCondition;
-use Tests\Support\Chrome;
+use Support\Chrome;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
@@ -70,6 +70,8 @@ try {
                 $browser->get((string) $link->getAttribute('href'));
             }
             usleep(1_500_000);
+            // What is counted in the background gets its figures.
+            $browser->wait(30)->until(static fn (): bool => $browser->findElements(WebDriverBy::tagName('progress')) === []);
             $browser->takeScreenshot("{$folder}/{$name}.png");
             echo "{$name}\n";
         }

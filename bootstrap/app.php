@@ -1,5 +1,6 @@
 <?php
 
+use App\Http\Middleware\RequireRight;
 use App\Http\Middleware\SecurityHeaders;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
@@ -12,6 +13,7 @@ use Illuminate\Http\Request;
  * can share this code: configuration, caches, storage, the database.
  */
 $data = getenv('PELLIX_DATA') ?: dirname(__DIR__).'/var/main';
+is_dir("{$data}/cache") || mkdir("{$data}/cache", recursive: true);
 foreach (['CONFIG', 'ROUTES', 'EVENTS', 'SERVICES', 'PACKAGES'] as $cache) {
     // Both, since a variable that was inherited from a parent process stands in one of them.
     $_SERVER["APP_{$cache}_CACHE"] = $_ENV["APP_{$cache}_CACHE"] = $data.'/cache/'.strtolower($cache).'.php';
@@ -22,10 +24,12 @@ $app = Application::configure(basePath: dirname(__DIR__))
         web: __DIR__.'/../routes/web.php',
         api: __DIR__.'/../routes/api.php',
         commands: __DIR__.'/../routes/console.php',
+        health: 'health',
     )
     ->withMiddleware(function (Middleware $middleware): void {
         // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.
         $middleware->remove(HandleCors::class);
+        $middleware->alias(['right' => RequireRight::class]);
         $middleware->statefulApi();
         $middleware->append(SecurityHeaders::class);
     })

@@ -2,6 +2,11 @@
 
 return [
     /*
+     * What fills and uses this copy beside the application, a class that implements App\Companion: the demo, or nothing.
+     */
+    'companion' => env('PELLIX_COMPANION'),
+
+    /*
      * Where the demo site is served, with scheme and port; null on a copy without the demo.
      */
     'demo_origin' => env('PELLIX_DEMO_ORIGIN'),

@@ -4,6 +4,9 @@ use App\Models\Site;
 use App\Scanning\Scanner;
 use Illuminate\Support\Facades\Schedule;
 
+// Months to come get their place, and ids that nobody can send again are forgotten.
+Schedule::command('pellix:months')->name('months')->dailyAt('02:30')->withoutOverlapping();
+
 // Every known page is inspected again each night, so that one that lost its code is noticed by the morning.
 Schedule::call(static function (Scanner $scanner): void {
     Site::query()->whereHas('pages')->whereDoesntHave('scans', static fn ($scans) => $scans->where('state', 'running'))

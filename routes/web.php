@@ -7,4 +7,4 @@ Route::get('brief/{token}{format?}', [PublicBriefController::class, 'show'])
     ->where(['token' => '[A-Za-z0-9]{43}', 'format' => '\.md|\.html'])->middleware('throttle:120,1');
 
 // Every view of the interface has an address of its own; the router in the browser tells them apart.
-Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/).*');
+Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|health$).*');

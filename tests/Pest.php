@@ -2,8 +2,11 @@
 
 declare(strict_types=1);
 
+use App\Collector\Collector;
+use Carbon\CarbonImmutable;
 use Eris\TestTrait;
 use Illuminate\Foundation\Testing\RefreshDatabase;
+use Illuminate\Support\Facades\DB;
 use Tests\Support\BrowserTestCase;
 use Tests\Support\FeatureTestCase;
 use Tests\Support\ServedTestCase;
@@ -38,3 +41,31 @@ expect()->extend('toAgreeWith', function (float $expected, float $relative = 1e-
 
     return $this;
 });
+
+/** @param array<string, mixed> $change */
+function experimentRequest(array $change = []): array
+{
+    return array_replace_recursive([
+        'name' => 'Shorter words', 'hypothesis' => 'Fewer words, more clicks', 'share' => 1,
+        'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join'],
+        'variants' => [
+            ['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
+            ['key' => 'short', 'name' => 'Short', 'weight' => 50, 'control' => false, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Hi']]],
+        ],
+        'goals' => [['name' => 'Joined', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join/done']]],
+    ], $change);
+}
+
+/** Has a visitor's browser send events through the collector, at a time of day. */
+function visit(object $test, string $visitor, string $path, array $events = ['page_view'], ?string $variant = null, string $time = 'now'): void
+{
+    $moment = CarbonImmutable::parse($time, 'UTC');
+    $answer = (new Collector(DB::connection()->getPdo()))->take(json_encode([
+        'pellix' => 1, 'site' => $test->site->key,
+        'events' => array_map(fn (string $name): array => [
+            'id' => 'e'.++$test->sent, 'visitor' => $visitor, 'time' => $moment->toIso8601ZuluString('millisecond'), 'name' => $name, 'url' => "http://shop.test{$path}",
+            'props' => $name === 'page_view' ? [] : ['experiment' => 'shorter-words', 'variant' => $variant],
+        ], $events),
+    ]), 'test', $moment);
+    expect($answer->status)->toBe(200)->and($answer->json['rejected'])->toBe([]);
+}

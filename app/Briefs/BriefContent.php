@@ -8,7 +8,7 @@ use App\Models\Page;
 use Carbon\CarbonImmutable;
 use Pellix\Core\Wiring\Guard;
 use Pellix\Core\Wiring\Inspection\ExpectedTag;
-use Pellix\Core\Wiring\Inventory\PageGroup;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 
 /** What a brief says: which code goes onto which pages, in which order, how to check it, and which pages still miss it. */
 final readonly class BriefContent
@@ -42,7 +42,8 @@ final readonly class BriefContent
     {
         $site = $brief->site;
         $list = Coverage::of($site)->list([], 1);
-        $pages = $site->pages()->where(fn ($any) => $any->whereNull('inspected_at')->orWhereJsonLength('faulty', '>', 0))->orderBy('url');
+        $open = ['broken', 'doubt', 'unseen'];
+        $pages = $site->pages()->whereIn('rank', array_map(Page::rankOf(...), $open))->orderBy('rank')->orderBy('brief');
         $coverage = Coverage::of($site);
         $zone = $site->time_zone;
 
@@ -61,14 +62,14 @@ final readonly class BriefContent
             self::groups($site->groups(), $list['groups']),
             $list['inventory'],
             (int) $list['states']['holds'],
-            (clone $pages)->count(),
+            array_sum(array_intersect_key($list['states'], array_flip($open))),
             $pages->limit(self::PAGES_NAMED)->get()->map(static function (Page $page) use ($coverage, $zone): array {
                 $row = $coverage->row($page);
 
                 return [
                     'url' => $page->url,
                     'state' => $page->inspected_at === null ? 'not looked at yet' : (in_array('page', $page->faulty, true) ? 'cannot be reached' : 'misses something'),
-                    'missing' => array_values(array_column(array_filter($row['required'], static fn (array $one): bool => $one['stands'] === false), 'code')),
+                    'missing' => array_column(array_filter($row['required'], static fn (array $one): bool => $one['stands'] === false), 'code'),
                     'at' => $page->inspected_at?->setTimezone($zone),
                 ];
             })->all(),

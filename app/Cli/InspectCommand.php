@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use Pellix\Core\Wiring\Findings\Finding;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Expectation;
-use Pellix\Core\Wiring\Inspection\Finding;
 use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
 use Pellix\Core\Wiring\InvalidWiring;

@@ -4,7 +4,7 @@ namespace App\Collector;
 
 use App\Models\Site;
 use Carbon\CarbonImmutable;
-use Illuminate\Database\ConnectionInterface;
+use Illuminate\Database\Connection;
 use Pellix\Core\Formats\Moment;
 
 /**
@@ -13,24 +13,47 @@ use Pellix\Core\Formats\Moment;
  */
 final readonly class BackOffice
 {
-    public function __construct(private ConnectionInterface $db)
+    /** What stands for a user agent where no browser sent the event. */
+    public const AGENT = 'server';
+
+    /** What the ids begin with that are made from an order's number. */
+    public const ORDER_ID = 'order-';
+
+    public function __construct(private Connection $db)
     {
     }
 
     /** @param list<mixed> $events */
     public function take(Site $site, array $events, CarbonImmutable $now): Answer
     {
-        $users = array_values(array_unique(array_filter(array_map(static fn (mixed $one): mixed => is_array($one) ? $one['user'] ?? null : null, $events), is_string(...))));
-        $visitors = $users === [] ? [] : $this->db->table('events')->where('site_id', $site->id)->whereIn('user', $users)->orderBy('id')->pluck('visitor', 'user')->all();
+        $visitors = $this->visitors($site, $events);
         $filled = array_map(static fn (mixed $one): mixed => is_array($one) ? self::filled($one, $site, $visitors, $now) : $one, $events);
         $body = json_encode(['pellix' => 1, 'site' => $site->key, 'events' => $filled], JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE | JSON_UNESCAPED_SLASHES);
 
-        return (new Collector($this->db))->take($body, 'server', $now);
+        return (new Collector($this->db->getPdo()))->take($body, self::AGENT, $now);
+    }
+
+    /**
+     * @param list<mixed> $events
+     *
+     * @return array<string, string> user, with a mark before it => the visitor that was last seen as that user
+     */
+    private function visitors(Site $site, array $events): array
+    {
+        $visitors = [];
+        foreach ($events as $event) {
+            $user = is_array($event) ? $event['user'] ?? null : null;
+            if (is_string($user) && ! isset($event['visitor']) && ! array_key_exists("#{$user}", $visitors)) {
+                $visitors["#{$user}"] = $this->db->table('events')->where('site_id', $site->id)->where('user', $user)->orderByDesc('time')->value('visitor');
+            }
+        }
+
+        return array_filter($visitors, is_string(...));
     }
 
     /**
      * @param array<mixed>          $event
-     * @param array<string, string> $visitors user => the visitor that was last seen as that user
+     * @param array<string, string> $visitors user, with a mark before it => the visitor that was last seen as that user
      *
      * @return array<mixed>
      */
@@ -44,7 +67,7 @@ final readonly class BackOffice
         return [
             ...$event,
             'id' => $event['id'] ?? ($order === null ? null : self::orderId($name, $order)),
-            'visitor' => $event['visitor'] ?? ($user === null ? null : $visitors[$user] ?? 'user-'.hash('xxh128', $user)),
+            'visitor' => $event['visitor'] ?? ($user === null ? null : $visitors["#{$user}"] ?? 'user-'.hash('xxh128', $user)),
             'time' => $event['time'] ?? Moment::format($now),
             'url' => $event['url'] ?? "https://{$site->hosts[0]}/",
             'props' => (object) [...$props, 'via' => 'server'],
@@ -54,6 +77,6 @@ final readonly class BackOffice
     /** The id of the event that an order is, whoever tells of it. */
     public static function orderId(string $name, string $order): string
     {
-        return 'order-'.hash('xxh128', "{$name} {$order}");
+        return self::ORDER_ID.hash('xxh128', "{$name} {$order}");
     }
 }

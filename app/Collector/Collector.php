@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Collector;
 
-use Illuminate\Database\ConnectionInterface;
+use PDO;
+use PDOException;
+use PDOStatement;
 use Pellix\Core\Events\Beacon;
 use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Events\EventReader;
@@ -15,8 +17,13 @@ use Pellix\Core\Events\RejectedEvent;
 final readonly class Collector
 {
     private const SAMPLE_BYTES = 2000;
+    private const MOST_TRIES = 4;
 
-    public function __construct(private ConnectionInterface $db)
+    /** Error numbers of MariaDB: a key that is there already; a deadlock, and a lock that was waited for too long. */
+    private const DUPLICATE = 1062;
+    private const LOCKED = [1213, 1205];
+
+    public function __construct(private PDO $db)
     {
     }
 
@@ -32,76 +39,170 @@ final readonly class Collector
             return $this->refuse(404, 'unknown-site', 'No site has this key.', $body, $received, null);
         }
 
-        $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received));
+        $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters']);
         $rows = $rejects = $report = [];
         foreach ($beacon->events as $index => $json) {
             try {
                 $event = $reader->read($json);
                 // Twice in one beacon is a repetition like any other.
-                $rows[$event->id] ??= EventRow::of($site['id'], $event, $agent, $received);
+                $rows["#{$event->id}"] ??= EventRow::of($site['id'], $event, $agent, $received, $index, $beacon->configuration);
             } catch (RejectedEvent $e) {
                 $id = is_array($json) && is_string($json['id'] ?? null) ? mb_strcut($json['id'], 0, 64) : null;
                 $report[] = ['index' => $index, 'id' => $id, 'reason' => $e->reason(), 'message' => $e->getMessage()];
                 $rejects[] = self::reject($site['id'], $e->reason(), $e->getMessage(), (string) json_encode($json, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), $received);
             }
         }
-        $stored = $this->store($rows, $rejects);
+        // In one order, so that two beacons with the same ids do not wait for each other.
+        ksort($rows, SORT_STRING);
+        $stored = $this->store(array_values($rows), $rejects);
 
         return Answer::taken($stored, count($beacon->events) - count($report) - $stored, $report);
     }
 
     /**
-     * @param array<string, array<string, mixed>> $rows
-     * @param list<array<string, mixed>>          $rejects
+     * @param list<array<string, mixed>> $rows
+     * @param list<array<string, mixed>> $rejects
      *
      * @return int how many of the rows were new
      */
     private function store(array $rows, array $rejects): int
     {
-        // Written out: this is the hot path, where a query builder would cost as much as the query.
-        return $this->db->transaction(function () use ($rows, $rejects): int {
-            if ($rejects !== []) {
-                $this->db->affectingStatement(...self::insertion('rejected_events', $rejects));
+        for ($try = 1, $someAreKnown = false; ; $try++) {
+            try {
+                return $this->insert($rows, $rejects, $someAreKnown);
+            } catch (PDOException $e) {
+                $code = $e->errorInfo[1] ?? 0;
+                if ($try === self::MOST_TRIES || ! in_array($code, [self::DUPLICATE, ...self::LOCKED], true)) {
+                    throw $e;
+                }
+                // Some ids are known, which is rare: so it is asked only then which.
+                $someAreKnown = $someAreKnown || $code === self::DUPLICATE;
             }
-            if ($rows === []) {
-                return 0;
-            }
-            [$sql, $values] = self::insertion('events', array_values($rows));
-
-            // A repeated id updates itself to what it is, which counts as no affected row.
-            return $this->db->affectingStatement("{$sql} on duplicate key update event_id = event_id", $values);
-        }, 3);
+        }
     }
 
     /**
-     * @param non-empty-list<array<string, mixed>> $rows all with the same columns
-     *
-     * @return array{string, list<mixed>} SQL and values
+     * @param list<array<string, mixed>> $rows
+     * @param list<array<string, mixed>> $rejects
      */
-    private static function insertion(string $table, array $rows): array
+    private function insert(array $rows, array $rejects, bool $someAreKnown = false): int
     {
-        $columns = implode(', ', array_map(static fn (string $column): string => "`{$column}`", array_keys($rows[0])));
-        $places = '('.implode(', ', array_fill(0, count($rows[0]), '?')).')';
-
-        return [
-            "insert into {$table} ({$columns}) values ".implode(', ', array_fill(0, count($rows), $places)),
-            array_merge(...array_map(array_values(...), $rows)),
+        $new = $someAreKnown ? $this->unknown($rows) : $rows;
+        $statements = [
+            ...($new === [] ? [] : [
+                Rows::insertion('event_ids', array_map(static fn (array $row): array => EventRow::ledger((object) $row), $new)),
+                Rows::insertion('events', $new),
+            ]),
+            ...($rejects === [] ? [] : [Rows::insertion('rejected_events', $rejects)]),
         ];
+        $arrivals = self::arrivals($new, $rejects);
+        $this->together($arrivals === [] ? $statements : [...$statements, Rows::insertion('arrivals', $arrivals)]);
+
+        return count($new);
+    }
+
+    /**
+     * Executes statements in one transaction, and in one round to the database: whoever waits for several pays for each.
+     *
+     * @param list<array{string, list<mixed>}> $statements SQL and values
+     */
+    private function together(array $statements): void
+    {
+        if ($statements === []) {
+            return;
+        }
+        // Within a transaction of somebody else's it is their end that counts.
+        $isOwn = ! $this->db->inTransaction();
+        $sql = implode('; ', [...($isOwn ? ['start transaction'] : []), ...array_column($statements, 0), ...($isOwn ? ['commit'] : [])]);
+        // Several go together only where PHP writes them out.
+        $emulated = (bool) $this->db->getAttribute(PDO::ATTR_EMULATE_PREPARES);
+        $this->db->setAttribute(PDO::ATTR_EMULATE_PREPARES, true);
+        try {
+            $all = $this->execute([$sql, array_merge(...array_column($statements, 1))]);
+            while ($all->nextRowset()) {
+                // An error of any of them shows when it is come to.
+            }
+        } catch (PDOException $e) {
+            $isOwn && $this->db->exec('rollback');
+
+            throw $e;
+        } finally {
+            $this->db->setAttribute(PDO::ATTR_EMULATE_PREPARES, $emulated);
+        }
+    }
+
+    /** @param array{string, list<mixed>} $statement SQL and values */
+    private function execute(array $statement): PDOStatement
+    {
+        $prepared = $this->db->prepare($statement[0]);
+        $prepared->execute($statement[1]);
+
+        return $prepared;
+    }
+
+    /**
+     * @param list<array<string, mixed>> $rows
+     *
+     * @return list<array<string, mixed>> those whose ids the ledger does not hold yet
+     */
+    private function unknown(array $rows): array
+    {
+        $ids = array_column($rows, 'event_id');
+        $places = rtrim(str_repeat('?,', count($ids)), ',');
+        // Whoever adds one of them meanwhile makes the insertion fail, which is then tried again.
+        $known = $this->execute(["select event_id from event_ids where site_id = ? and event_id in ({$places})", [$rows[0]['site_id'], ...$ids]])->fetchAll(PDO::FETCH_COLUMN);
+
+        return array_values(array_filter($rows, static fn (array $row): bool => ! in_array($row['event_id'], $known, true)));
+    }
+
+    /**
+     * What the workers are told: a row a visitor, in the transaction that stores the events. So a beacon that is committed
+     * late is learnt of late, and none is passed over, whatever numbers rows were given meanwhile.
+     *
+     * @param list<array<string, mixed>> $rows
+     * @param list<array<string, mixed>> $rejects
+     *
+     * @return list<array<string, mixed>>
+     */
+    private static function arrivals(array $rows, array $rejects): array
+    {
+        $arrivals = $visitors = [];
+        foreach ($rows as $row) {
+            $visitors["#{$row['visitor']}"][] = $row;
+        }
+        foreach ($visitors as $own) {
+            $arrivals[] = self::arrival($own[0]['site_id'], $own[0]['visitor'], 'events', $own[0]['received'], array_column($own, 'event_id'));
+        }
+        if ($rejects !== [] && $rejects[0]['site_id'] !== null) {
+            $arrivals[] = self::arrival($rejects[0]['site_id'], null, 'rejected', $rejects[0]['received'], array_count_values(array_column($rejects, 'reason')));
+        }
+
+        return $arrivals;
+    }
+
+    /**
+     * @param array<mixed> $content
+     *
+     * @return array<string, mixed>
+     */
+    private static function arrival(int $site, ?string $visitor, string $kind, string $received, array $content): array
+    {
+        return ['site_id' => $site, 'visitor' => $visitor, 'kind' => $kind, 'received' => $received, 'content' => json_encode($content, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES)];
     }
 
     private function refuse(int $status, string $reason, string $message, string $body, \DateTimeImmutable $received, ?int $site): Answer
     {
-        $this->db->affectingStatement(...self::insertion('rejected_events', [self::reject($site, $reason, $message, $body, $received)]));
+        $this->store([], [self::reject($site, $reason, $message, $body, $received)]);
 
         return Answer::refused($status, $reason, $message);
     }
 
-    /** @return array{id: int, hosts: list<string>}|null */
+    /** @return array{id: int, hosts: list<string>, parameters: list<string>}|null */
     private function site(?string $key): ?array
     {
-        $row = $key === null ? null : $this->db->selectOne('select id, hosts from sites where `key` = ?', [$key]);
+        $row = $key === null ? false : $this->execute(['select id, hosts, page_parameters from sites where `key` = ?', [$key]])->fetch(PDO::FETCH_OBJ);
 
-        return $row === null ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true)];
+        return $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
     }
 
     /** @return array<string, mixed> */

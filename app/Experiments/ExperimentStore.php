@@ -7,59 +7,83 @@ namespace App\Experiments;
 use App\Measures\GoalStore;
 use App\Models\Experiment;
 use App\Models\Site;
+use App\Models\User;
 use App\Publishing\Publisher;
+use App\ReadModel\Arrivals;
+use App\ReadModel\ModelLock;
 use Carbon\CarbonImmutable;
-use Illuminate\Support\Facades\Auth;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Experiments\Arm;
+use Pellix\Core\Events\ClockShift;
+use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
-use Pellix\Core\Formats\Moment;
 use Pellix\Core\Goals\Goal;
 
-/** Keeps experiments, and publishes their site whenever visitors will meet something else than before. */
+/**
+ * Keeps experiments: each state of one is a revision, with its time and person. Publishes their site whenever visitors will
+ * meet something else than before.
+ */
 final readonly class ExperimentStore
 {
     public function __construct(private Publisher $publisher, private GoalStore $goals)
     {
     }
 
-    public function create(Site $site, Declared $declared): Experiment
+    public function create(Site $site, Declared $declared, ?User $author): Experiment
     {
-        return DB::transaction(function () use ($site, $declared): Experiment {
+        return DB::transaction(function () use ($site, $declared, $author): Experiment {
             if ($site->experiments()->where('key', $declared->key)->exists()) {
                 throw ValidationException::withMessages(['key' => "The key \"{$declared->key}\" is taken by another experiment of this site."]);
             }
-            $experiment = $site->experiments()->create([...self::columns($declared), 'key' => $declared->key, 'salt' => $declared->salt, 'state' => 'draft', 'stretches' => []]);
-            $this->attachGoals($experiment, $declared);
+            $experiment = $site->experiments()->create([...self::columns($declared), 'key' => $declared->key, 'salt' => $declared->salt, 'state' => 'draft']);
+            $this->attachGoals($experiment, $declared, $author);
 
-            return $experiment->load('goals');
+            return $this->revise($experiment, $author);
         });
     }
 
-    public function replace(Experiment $experiment, Declared $declared): Experiment
+    /** Changes what an experiment declares: of a draft everything, of one that has started what its visitors can be told apart by. */
+    public function replace(Experiment $experiment, Declared $declared, ?User $author): Experiment
     {
-        $this->onlyDrafts($experiment, 'changed');
-
-        return DB::transaction(function () use ($experiment, $declared): Experiment {
+        $changed = DB::transaction(function () use ($experiment, $declared, $author): Experiment {
+            ModelLock::take($experiment->site_id);
+            $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
+            $stage = Stage::from($experiment->state);
+            abort_if($stage->isOver(), 409, "An experiment that is {$experiment->state} stays as it is.");
+            if ($stage->hasStarted()) {
+                try {
+                    $experiment->declared()->mayBecome($declared);
+                } catch (InvalidExperiment $e) {
+                    throw ValidationException::withMessages([$e->field => $e->getMessage()]);
+                }
+            }
             $experiment->update(self::columns($declared));
-            $this->attachGoals($experiment, $declared);
+            $this->attachGoals($experiment, $declared, $author);
 
-            return $experiment->load('goals');
+            return $this->revise($experiment, $author);
         });
+        if ($changed->state === 'running') {
+            $this->publisher->publish($changed->site);
+        }
+
+        return $changed;
     }
 
     public function delete(Experiment $experiment): void
     {
-        $this->onlyDrafts($experiment, 'deleted');
-        $experiment->delete();
+        abort_unless($experiment->state === 'draft', 409, "Only a draft can be deleted; this experiment is {$experiment->state}.");
+        DB::transaction(static function () use ($experiment): void {
+            $experiment->delete();
+            $experiment->site->recount();
+        });
     }
 
-    public function move(Experiment $experiment, string $action): Experiment
+    public function move(Experiment $experiment, string $action, ?User $author): Experiment
     {
-        DB::transaction(function () use ($experiment, $action): void {
+        DB::transaction(function () use ($experiment, $action, $author): void {
+            ModelLock::take($experiment->site_id);
             // Whoever presses the button second finds it already moved.
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             try {
@@ -68,28 +92,68 @@ final readonly class ExperimentStore
                 throw ValidationException::withMessages(['action' => $e->getMessage()]);
             }
             $now = CarbonImmutable::now('UTC');
-            $stretches = $experiment->ran();
-            if ($stage === Stage::Running) {
-                $stretches[] = [Moment::format($now), null];
-            } elseif ($stretches !== []) {
-                $stretches[count($stretches) - 1][1] ??= Moment::format($now);
-            }
             $experiment->update([
-                'stretches' => $stretches,
                 'state' => $stage->value,
                 'changed_at' => $now,
                 'started_at' => $experiment->started_at ?? ($stage === Stage::Running ? $now : null),
                 'ended_at' => $experiment->ended_at ?? ($stage === Stage::Ended ? $now : null),
             ]);
+            $this->revise($experiment, $author);
         });
         $this->publisher->publish($experiment->site);
 
         return $experiment->refresh()->load('goals');
     }
 
-    private function onlyDrafts(Experiment $experiment, string $done): void
+    /** Keeps the present state as a revision, where it differs from the last one, and lets the workers know. */
+    private function revise(Experiment $experiment, ?User $author): Experiment
     {
-        abort_unless($experiment->state === 'draft', 409, "Only a draft can be {$done}; this experiment is {$experiment->state}.");
+        $experiment->load('goals', 'revisions');
+        $last = $experiment->revisions->last();
+        $declared = $experiment->declaration();
+        $changed = $last === null ? [] : self::differences($last->declared, $declared);
+        if ($last !== null && $last->stage !== $experiment->state) {
+            $changed[] = 'state';
+        }
+        if ($last !== null && $changed === []) {
+            return $experiment;
+        }
+        $experiment->update(['revision' => $experiment->revision + 1]);
+        $experiment->revisions()->create([
+            'number' => $experiment->revision, 'from' => $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared, 'changed' => $changed,
+            'author_id' => $author?->id, 'author' => $author->name ?? 'Pellix',
+        ]);
+        $experiment->site->recount();
+        self::countAgain($experiment);
+
+        return $experiment->load('revisions');
+    }
+
+    /** Has those visitors counted again of whom there are events at or after the change, counted by what was declared before. */
+    private static function countAgain(Experiment $experiment): void
+    {
+        // A visitor's clock may be ahead: events of the next minutes may have been counted already.
+        $since = $experiment->changed_at->subSeconds(ClockShift::TOLERATED_SECONDS);
+        // Read first, and written then: a statement that does both would keep the collector from writing meanwhile.
+        $visitors = DB::table('events')->where('site_id', $experiment->site_id)
+            ->where('received', '>=', $since->format('Y-m-d H:i:s.v'))
+            ->where('time', '>=', $experiment->changed_at->format('Y-m-d H:i:s.v'))
+            ->distinct()->orderBy('visitor')->pluck('visitor')->map(strval(...))->all();
+        Arrivals::again($experiment->site_id, $visitors, $experiment->changed_at->format('Y-m-d H:i:s.v'));
+    }
+
+    /**
+     * @param array<string, mixed> $before
+     * @param array<string, mixed> $now
+     *
+     * @return list<string>
+     */
+    private static function differences(array $before, array $now): array
+    {
+        $names = array_unique([...array_keys($before), ...array_keys($now)]);
+
+        // JSON objects may come back with their members in another order.
+        return array_values(array_filter($names, static fn (string $name): bool => ($before[$name] ?? null) != ($now[$name] ?? null)));
     }
 
     /** @return array<string, mixed> */
@@ -98,21 +162,25 @@ final readonly class ExperimentStore
         return [
             'name' => $declared->name,
             'hypothesis' => $declared->hypothesis,
+            'kind' => $declared->kind,
+            'unit' => $declared->unit,
             'share' => $declared->share,
-            'variants' => array_map(static fn (Arm $arm): array => $arm->toArray(), $declared->arms),
+            'variants' => array_map(static fn (DeclaredVariant $variant): array => $variant->toArray(), $declared->variants),
             'pages' => $declared->pages->rule->toArray(),
+            'audience' => $declared->audience?->toArray(),
             'trigger' => $declared->trigger?->toArray(),
+            'lifetime_days' => $declared->lifetimeDays,
             'changed_at' => CarbonImmutable::now('UTC'),
         ];
     }
 
     /** Goals belong to the site: one with the same key is used again if it says the same, and refused if it does not. */
-    private function attachGoals(Experiment $experiment, Declared $declared): void
+    private function attachGoals(Experiment $experiment, Declared $declared, ?User $author): void
     {
         $site = $experiment->site;
         $attached = [];
         foreach ($declared->goals as $position => $goal) {
-            $kept = $site->goals()->where('key', $goal->key)->first() ?? $this->goals->create($site, $goal, $this->author());
+            $kept = $site->goals()->where('key', $goal->key)->first() ?? $this->goals->create($site, $goal, $author);
             if (! self::same($kept->declared(), $goal)) {
                 $others = DB::table('experiment_goal')->where('goal_id', $kept->id)->where('experiment_id', '<>', $experiment->id)->exists();
                 if ($others) {
@@ -120,7 +188,7 @@ final readonly class ExperimentStore
                         "goals.{$position}.name" => "Another experiment uses the goal \"{$kept->name}\" with other pages. Give this one another name.",
                     ]);
                 }
-                $this->goals->change($site, $kept, $goal, $this->author());
+                $this->goals->change($site, $kept, $goal, $author);
             }
             $attached[$kept->id] = ['role' => $goal->role, 'position' => $position];
         }
@@ -130,10 +198,5 @@ final readonly class ExperimentStore
     private static function same(Goal $kept, Goal $given): bool
     {
         return $kept->in('primary')->toArray() == $given->in('primary')->toArray();
-    }
-
-    private function author(): string
-    {
-        return Auth::user()->name ?? 'Pellix';
     }
 }

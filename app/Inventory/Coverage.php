@@ -4,12 +4,11 @@ namespace App\Inventory;
 
 use App\Models\Page;
 use App\Models\Site;
-use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Wiring\Inspection\ExpectedTag;
-use Pellix\Core\Wiring\Inventory\PageGroup;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 
 /** The pages of a site by the code that they must have: which has it, which has not, and since when that is known. */
 final readonly class Coverage
@@ -17,14 +16,18 @@ final readonly class Coverage
     public const STATES = ['holds', 'doubt', 'broken', 'unseen', 'stale'];
 
     /** name => column and direction */
-    public const SORTS = ['url' => ['url', 'asc'], '-url' => ['url', 'desc'], 'inspected' => ['inspected_at', 'asc'], '-inspected' => ['inspected_at', 'desc']];
+    public const SORTS = ['url' => ['brief', 'asc'], '-url' => ['brief', 'desc'], 'inspected' => ['inspected_at', 'asc'], '-inspected' => ['inspected_at', 'desc']];
 
     public const PER_PAGE = 100;
 
-    private const STATE = "case when inspected_at is null then 'unseen' when inspected_at < ? then 'stale' when verdict = 'sound' then 'holds' else verdict end";
+    /** Where words or a piece of code are looked for, so many matches are counted at most. */
+    private const MOST_COUNTED = 1000;
 
-    /** @param array<string, PageGroup> $groups by name */
-    private function __construct(private Site $site, private array $groups, private string $fresh)
+    /**
+     * @param array<string, PageGroup>                     $groups by name
+     * @param list<array{string|null, string, string, int}> $cells group, source, state and how many pages
+     */
+    private function __construct(private Site $site, private array $groups, private array $cells)
     {
     }
 
@@ -32,11 +35,7 @@ final readonly class Coverage
     {
         $groups = $site->groups();
 
-        return new self(
-            $site,
-            array_combine(array_map(static fn (PageGroup $group): string => $group->name, $groups), $groups),
-            CarbonImmutable::now('UTC')->subSeconds($site->fresh_seconds)->format('Y-m-d H:i:s.v'),
-        );
+        return new self($site, array_combine(array_map(static fn (PageGroup $group): string => $group->name, $groups), $groups), CoverageFigures::cells($site));
     }
 
     /**
@@ -47,14 +46,16 @@ final readonly class Coverage
     public function list(array $filters, int $page): array
     {
         $query = $this->query($filters);
+        $total = $this->total($filters);
 
         return [
-            'total' => (clone $query)->count(),
+            'total' => $total,
+            'capped' => isset($filters['code']) || isset($filters['q']) ? $total === self::MOST_COUNTED : false,
             'pages' => $this->sorted($query, $filters)->forPage($page, self::PER_PAGE)->get()->map($this->row(...))->all(),
             'per_page' => self::PER_PAGE,
-            'states' => $this->counts(self::STATE.' as state', 'state', [$this->fresh]),
-            'groups' => $this->groupCounts(),
-            'inventory' => $this->site->pages()->count(),
+            'states' => $this->sums(static fn (): bool => true),
+            'groups' => array_map(fn (?string $name): array => $this->group($name), [...array_map(strval(...), array_keys($this->groups)), null]),
+            'inventory' => $this->sum(static fn (): bool => true),
         ];
     }
 
@@ -64,7 +65,7 @@ final readonly class Coverage
         $file = fopen($target, 'w');
         $put = static fn (array $fields) => fputcsv($file, array_map(self::harmless(...), $fields), ',', '"', '', "\r\n");
         $put(['url', 'group', 'source', 'state', 'inspected', 'must have', 'missing or broken']);
-        foreach ($this->sorted($this->query($filters), $filters)->cursor() as $page) {
+        foreach ($this->query($filters)->lazyById(1000) as $page) {
             $row = $this->row($page);
             $put([
                 $row['url'], $row['group'] ?? '', $row['source'], $row['state'], $page->inspected_at === null ? '' : Moment::format($page->inspected_at),
@@ -84,7 +85,7 @@ final readonly class Coverage
             'source' => $page->source,
             'in_sitemap' => $page->in_sitemap,
             'group' => $page->group_name,
-            'state' => self::stateOf($page, $this->fresh),
+            'state' => Page::STATES[$page->rank],
             'inspected_at' => $page->inspected_at,
             'required' => $this->required($page),
         ];
@@ -108,15 +109,6 @@ final readonly class Coverage
         return array_map(static fn (string $code): array => ['code' => $code, 'stands' => $unknown ? null : ! in_array($code, $page->faulty, true)], $codes);
     }
 
-    private static function stateOf(Page $page, string $fresh): string
-    {
-        return match (true) {
-            $page->inspected_at === null => 'unseen',
-            $page->inspected_at->format('Y-m-d H:i:s.v') < $fresh => 'stale',
-            default => ['sound' => 'holds'][$page->verdict] ?? (string) $page->verdict,
-        };
-    }
-
     /**
      * @param array<string, string> $filters
      *
@@ -124,12 +116,15 @@ final readonly class Coverage
      */
     private function query(array $filters): HasMany
     {
-        return $this->site->pages()
-            ->when($filters['state'] ?? null, fn (Builder $q, string $state) => $q->whereRaw(self::STATE.' = ?', [$this->fresh, $state]))
-            ->when($filters['source'] ?? null, fn (Builder $q, string $source) => $q->where('source', $source))
-            ->when($filters['group'] ?? null, fn (Builder $q, string $group) => $group === '-' ? $q->whereNull('group_name') : $q->where('group_name', $group))
-            ->when($filters['code'] ?? null, fn (Builder $q, string $code) => $q->whereJsonContains('faulty', $code))
-            ->when($filters['q'] ?? null, fn (Builder $q, string $words) => $q->where('url', 'like', '%'.addcslashes($words, '%_\\').'%'));
+        $query = $this->site->pages();
+        $query
+            ->when($filters['state'] ?? null, static fn (Builder $q, string $state) => $q->where('rank', Page::rankOf($state)))
+            ->when($filters['source'] ?? null, static fn (Builder $q, string $source) => $q->where('source', $source))
+            ->when($filters['group'] ?? null, static fn (Builder $q, string $group) => $group === '-' ? $q->whereNull('group_name') : $q->where('group_name', $group))
+            ->when($filters['code'] ?? null, static fn (Builder $q, string $code) => $q->whereJsonContains('faulty', $code))
+            ->when($filters['q'] ?? null, static fn (Builder $q, string $words) => $q->where('url', 'like', '%'.addcslashes($words, '%_\\').'%'));
+
+        return $query;
     }
 
     /**
@@ -142,39 +137,50 @@ final readonly class Coverage
     {
         if (! isset($filters['sort'])) {
             // What needs somebody comes first.
-            return $query->orderByRaw('field('.self::STATE.", 'broken', 'doubt', 'stale', 'unseen', 'holds')", [$this->fresh])->orderBy('url');
+            return $query->orderBy('rank')->orderBy('brief')->orderBy('id');
+        }
+        [$column, $direction] = self::SORTS[$filters['sort']];
+
+        return $query->orderBy($column, $direction)->orderBy('id', $direction);
+    }
+
+    /** @param array<string, string> $filters */
+    private function total(array $filters): int
+    {
+        if (isset($filters['code']) || isset($filters['q'])) {
+            return count($this->query($filters)->limit(self::MOST_COUNTED)->pluck('id')->all());
         }
 
-        return $query->orderBy(...self::SORTS[$filters['sort']])->orderBy('id');
+        return $this->sum(static fn (?string $group, string $source, string $state): bool => in_array($filters['state'] ?? $state, [$state], true)
+            && in_array($filters['source'] ?? $source, [$source], true)
+            && (! isset($filters['group']) || $filters['group'] === ($group ?? '-')));
+    }
+
+    /** @return array{name: string|null, total: int, states: array<string, int>} */
+    private function group(?string $name): array
+    {
+        $isOwn = static fn (?string $group): bool => $group === $name;
+
+        return ['name' => $name, 'total' => $this->sum($isOwn), 'states' => $this->sums($isOwn)];
     }
 
     /**
-     * @param list<string> $values
+     * @param callable(string|null, string, string): bool $wanted
      *
      * @return array<string, int>
      */
-    private function counts(string $select, string $by, array $values): array
+    private function sums(callable $wanted): array
     {
-        $found = $this->site->pages()->selectRaw("{$select}, count(*) as n", $values)->groupBy($by)->pluck('n', $by)->all();
-
-        return array_map(static fn (string $state): int => (int) ($found[$state] ?? 0), array_combine(self::STATES, self::STATES));
+        return array_map(
+            fn (string $one): int => $this->sum(static fn (?string $group, string $source, string $state): bool => $state === $one && $wanted($group, $source, $state)),
+            array_combine(self::STATES, self::STATES),
+        );
     }
 
-    /** @return list<array<string, mixed>> */
-    private function groupCounts(): array
+    /** @param callable(string|null, string, string): bool $wanted */
+    private function sum(callable $wanted): int
     {
-        $rows = $this->site->pages()->selectRaw('group_name, '.self::STATE.' as state, count(*) as n', [$this->fresh])->groupBy('group_name', 'state')->get();
-        $names = [...array_keys($this->groups), null];
-
-        return array_map(static function (?string $name) use ($rows): array {
-            $own = $rows->where('group_name', $name);
-
-            return [
-                'name' => $name,
-                'total' => (int) $own->sum('n'),
-                'states' => array_map(static fn (string $state): int => (int) $own->where('state', $state)->sum('n'), array_combine(self::STATES, self::STATES)),
-            ];
-        }, $names);
+        return array_sum(array_map(static fn (array $cell): int => $wanted($cell[0], $cell[1], $cell[2]) ? $cell[3] : 0, $this->cells));
     }
 
     /** A cell that a spreadsheet would take for a formula becomes a text. */

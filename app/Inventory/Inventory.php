@@ -4,21 +4,20 @@ namespace App\Inventory;
 
 use App\Models\Page;
 use App\Models\Site;
-use App\Observation\Addresses;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
+use Pellix\Core\Pages\PageKey;
 use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\Inventory\Address;
-use Pellix\Core\Wiring\Inventory\PageGroup;
 
 /** The known pages of a site: takes addresses in, whatever they come from, and sorts them into the site's groups. */
 final readonly class Inventory
 {
     /** So many pages a site may have here. */
-    public const MOST_PAGES = 50_000;
+    public const MOST_PAGES = 200_000;
 
-    public function __construct(private Addresses $seen)
-    {
-    }
+    private const AT_ONCE = 1000;
 
     /**
      * Adds addresses that are not known yet.
@@ -51,6 +50,7 @@ final readonly class Inventory
                 $rows[] = [
                     'site_id' => $site->id, 'url' => $url, 'hash' => $hash, 'source' => $source, 'in_sitemap' => $source === 'sitemap',
                     'group_name' => self::groupOf($groups, $url)?->name, 'added_at' => $now, 'faulty' => '[]',
+                    ...Page::places($url, $site->page_parameters), 'rank' => Page::rankOf('unseen'), 'matched' => false,
                 ];
             }
             Page::query()->insertOrIgnore($rows);
@@ -89,40 +89,51 @@ final readonly class Inventory
         return ['added' => $added, 'known' => count($good) - $added, 'refused' => $refused];
     }
 
-    /** Adds the addresses that page views came from, without their queries: those differ from visitor to visitor. */
+    /** Adds the addresses that events came from and that were not offered yet, a part at a time. */
     public function addSeen(Site $site): int
     {
-        $addresses = [];
-        foreach ($this->seen->of($site) as $url) {
-            $address = Address::resolve((string) preg_replace('/[?#].*/s', '', $url));
-            if ($address !== null) {
-                $addresses[$address] = true;
-            }
-        }
+        $added = 0;
+        do {
+            $rows = DB::table('addresses')->where('site_id', $site->id)->where('listed', false)->limit(self::AT_ONCE)->get(['page', 'url']);
+            $addresses = $rows->map(static fn (object $row): ?string => Address::resolve((string) preg_replace('/[?#].*/s', '', $row->url)))->filter()->unique()->values()->all();
+            $added += count($this->add($site, $addresses, 'seen'));
+            DB::table('addresses')->where('site_id', $site->id)->whereIn('page', $rows->pluck('page'))->update(['listed' => true]);
+        } while ($rows->count() === self::AT_ONCE);
 
-        return count($this->add($site, array_keys($addresses), 'seen'));
+        return $added;
+    }
+
+    /** Gives every page its key again, after the parameters that matter were changed. */
+    public function rekey(Site $site): void
+    {
+        $site->pages()->select('id', 'url', 'page')->toBase()->chunkById(self::AT_ONCE, static function ($pages) use ($site): void {
+            foreach ($pages as $page) {
+                $key = PageKey::of($page->url, $site->page_parameters)->id;
+                $key === (int) $page->page || Page::query()->whereKey($page->id)->update(['page' => $key]);
+            }
+        });
     }
 
     /** Sorts every page again, after the groups were changed. */
     public function regroup(Site $site): void
     {
         $groups = $site->groups();
-        $names = [];
-        foreach ($site->pages()->select('id', 'url')->cursor() as $page) {
-            $names[self::groupOf($groups, $page->url)->name ?? ''][] = $page->id;
-        }
-        foreach ($names as $name => $ids) {
-            foreach (array_chunk($ids, 2000) as $part) {
-                Page::query()->whereIn('id', $part)->update(['group_name' => $name === '' ? null : $name]);
+        $site->pages()->select('id', 'url')->toBase()->chunkById(self::AT_ONCE, static function ($pages) use ($groups): void {
+            $names = [];
+            foreach ($pages as $page) {
+                $names[self::groupOf($groups, $page->url)->name ?? ''][] = $page->id;
             }
-        }
+            foreach ($names as $name => $ids) {
+                Page::query()->whereIn('id', $ids)->update(['group_name' => $name === '' ? null : $name]);
+            }
+        });
     }
 
     /** The address that crawling starts from and that typed paths belong to: where the site was seen, else its first host. */
     public function home(Site $site): string
     {
         $demo = config('pellix.demo_origin');
-        $seen = array_values($this->seen->of($site))[0] ?? null;
+        $seen = DB::table('addresses')->where('site_id', $site->id)->where('host', $site->hosts[0])->orderBy('first')->value('url');
         foreach ([$seen, $demo] as $known) {
             if (is_string($known) && AddressFacts::of($known)->host === $site->hosts[0]) {
                 return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1/', $known);

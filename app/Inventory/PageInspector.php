@@ -10,6 +10,7 @@ use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Wiring\Findings\FindingCode;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
@@ -67,12 +68,13 @@ final readonly class PageInspector
         }
         foreach ($page->inspected_at === null ? [] : array_diff($faulty, $page->faulty, in_array('page', $page->faulty, true) ? $faulty : []) as $part) {
             $isSnippet = $part === 'snippet';
+            $code = $isSnippet ? FindingCode::CoverageLostSnippet : FindingCode::CoverageLostCode;
             Finding::query()->create([
                 'site_id' => $page->site_id,
                 'page_id' => $page->id,
-                'code' => $isSnippet ? 'coverage.lost-snippet' : 'coverage.lost-code',
-                'severity' => $isSnippet ? 'blocker' : 'warning',
-                'link' => 'snippet',
+                'code' => $code->value,
+                'severity' => $code->severity()->value,
+                'link' => $code->link()->value,
                 'message' => $isSnippet
                     ? 'The snippet worked on this page at the last inspection and does not any more: nothing on it is counted or changed.'
                     : "The page had “{$part}” at the last inspection and has not any more.",
@@ -82,11 +84,11 @@ final readonly class PageInspector
             ]);
         }
         if (! in_array('snippet', $faulty, true)) {
-            Finding::query()->where('page_id', $page->id)->where('code', 'coverage.lost-snippet')->where('state', 'open')
+            Finding::query()->where('page_id', $page->id)->where('code', FindingCode::CoverageLostSnippet->value)->where('state', 'open')
                 ->update(['state' => 'mended', 'note' => 'Found again on '.$now->format('j M Y, H:i').' UTC.']);
         }
         if (array_filter($faulty, static fn (string $part): bool => $part !== 'snippet') === []) {
-            Finding::query()->where('page_id', $page->id)->where('code', 'coverage.lost-code')->where('state', 'open')
+            Finding::query()->where('page_id', $page->id)->where('code', FindingCode::CoverageLostCode->value)->where('state', 'open')
                 ->update(['state' => 'mended', 'note' => 'Found again on '.$now->format('j M Y, H:i').' UTC.']);
         }
     }

@@ -5,6 +5,7 @@ namespace App\Measures;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Database\Query\Builder;
+use Illuminate\Support\Collection;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Events\TrackingPlan;
 
@@ -13,30 +14,29 @@ final class Feed
 {
     private const AT_ONCE = 100;
 
+    /** Among so many of the newest events is looked for what no index finds. */
+    private const LOOKED_THROUGH = 5000;
+
     /**
      * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark)
      *
-     * @return array<string, mixed> the newest first; `after` and `after_rejected` are where the next look begins
+     * @return array<string, mixed> the newest first; `after` (milliseconds of receipt) and `after_rejected` are where the next look begins: whoever looks
+     *                              again begins a little earlier, since an event may be committed after one that came later
      */
     public function newest(Site $site, array $filters, int $after, int $afterRejected): array
     {
         $plan = Plan::of($site);
-        $rows = self::events($site, $filters)->where('id', '>', $after)->orderByDesc('id')->limit(self::AT_ONCE)
-            ->get(['id', 'event_id', 'visitor', 'time', 'received', 'name', 'url', 'experiment', 'variant', 'props']);
+        $rows = self::events($site, $filters, $after);
         // Whoever filters by a visitor or an experiment looks for accepted events: a rejected one has no such field to go by.
-        $rejected = array_diff_key($filters, ['page' => 0]) === []
-            ? DB::table('rejected_events')->where('site_id', $site->id)->where('id', '>', $afterRejected)
-                ->when($filters['page'] ?? null, fn (Builder $q, string $page) => $q->where('sample', 'like', '%'.addcslashes($page, '%_\\').'%'))
-                ->orderByDesc('id')->limit(self::AT_ONCE)->get()
-            : collect();
+        $rejected = array_diff_key($filters, ['page' => 0]) === [] ? self::rejected($site, $filters['page'] ?? null, $afterRejected)->all() : [];
 
         return [
-            'after' => (int) ($rows->first()->id ?? $after),
-            'after_rejected' => (int) ($rejected->first()->id ?? $afterRejected),
+            'after' => $rows->isEmpty() ? $after : (int) CarbonImmutable::parse($rows->first()->received, 'UTC')->getTimestampMs(),
+            'after_rejected' => (int) ($rejected[0]->id ?? $afterRejected),
             'events' => $rows->map(fn (object $row): array => self::row($row, $plan))->all(),
-            'rejected' => $rejected->map(static fn (object $row): array => [
+            'rejected' => array_map(static fn (object $row): array => [
                 'key' => "r{$row->id}", 'received' => CarbonImmutable::parse($row->received, 'UTC'), 'reason' => $row->reason, 'message' => $row->message, 'sample' => $row->sample,
-            ])->all(),
+            ], $rejected),
         ];
     }
 
@@ -56,17 +56,44 @@ final class Feed
         ];
     }
 
-    /** @param array<string, string> $filters */
-    private static function events(Site $site, array $filters): Builder
+    /**
+     * @param array<string, string> $filters
+     *
+     * @return Collection<int, \stdClass> the newest first
+     */
+    private static function events(Site $site, array $filters, int $after): Collection
     {
         $like = static fn (string $text): string => '%'.addcslashes($text, '%_\\').'%';
+        $columns = ['event_id', 'visitor', 'time', 'received', 'name', 'url', 'experiment', 'variant', 'props'];
+        $index = match (true) {
+            isset($filters['visitor']) => 'primary',
+            isset($filters['event']) => 'events_names',
+            default => 'events_received',
+        };
+        $newest = DB::table('events')->forceIndex($index)->where('site_id', $site->id)
+            ->when($filters['visitor'] ?? null, static fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
+            ->when($filters['event'] ?? null, static fn (Builder $q, string $event) => $q->where('name', $event))
+            ->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))
+            ->orderByDesc('received')->limit(self::LOOKED_THROUGH)->select($columns);
+        $rest = array_diff_key($filters, ['visitor' => 0, 'event' => 0]);
+        if ($rest === []) {
+            return $newest->limit(self::AT_ONCE)->get();
+        }
 
-        return DB::table('events')->where('site_id', $site->id)
-            ->when($filters['page'] ?? null, fn (Builder $q, string $page) => $q->where('url', 'like', $like($page)))
-            ->when($filters['event'] ?? null, fn (Builder $q, string $event) => $q->where('name', $event))
-            ->when($filters['experiment'] ?? null, fn (Builder $q, string $experiment) => $q->where('experiment', $experiment))
-            ->when($filters['variant'] ?? null, fn (Builder $q, string $variant) => $q->where('variant', $variant))
-            ->when($filters['visitor'] ?? null, fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
-            ->when($filters['mine'] ?? null, fn (Builder $q, string $mark) => $q->whereRaw("json_value(props, '$.me') = ?", [$mark]));
+        // What no index finds is looked for among the newest only.
+        return DB::query()->fromSub($newest, 'newest')
+            ->when($rest['page'] ?? null, static fn (Builder $q, string $page) => $q->where('url', 'like', $like($page)))
+            ->when($rest['experiment'] ?? null, static fn (Builder $q, string $experiment) => $q->where('experiment', $experiment))
+            ->when($rest['variant'] ?? null, static fn (Builder $q, string $variant) => $q->where('variant', $variant))
+            ->when($rest['mine'] ?? null, static fn (Builder $q, string $mark) => $q->whereRaw("json_value(props, '$.me') = ?", [$mark]))
+            ->orderByDesc('received')->limit(self::AT_ONCE)->get();
+    }
+
+    /** @return Collection<int, \stdClass> the newest first */
+    private static function rejected(Site $site, ?string $page, int $after): Collection
+    {
+        $newest = DB::table('rejected_events')->where('site_id', $site->id)->where('id', '>', $after)->orderByDesc('id')->limit($page === null ? self::AT_ONCE : self::LOOKED_THROUGH);
+
+        return $page === null ? $newest->get() : DB::query()->fromSub($newest, 'newest')->where('sample', 'like', '%'.addcslashes($page, '%_\\').'%')->orderByDesc('id')->limit(self::AT_ONCE)->get();
     }
 }

@@ -4,35 +4,30 @@ namespace App\Measures;
 
 use App\Models\Goal;
 use App\Models\Site;
+use App\Models\User;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Goals\Goal as Declared;
 
 /** Keeps the goals of a site; every change is a new revision, so that it can be told from when on it counted like that. */
-final readonly class GoalStore
+final class GoalStore
 {
-    public function __construct(private HitKeeper $hits)
-    {
-    }
-
-    public function create(Site $site, Declared $goal, string $author): Goal
+    public function create(Site $site, Declared $goal, ?User $author): Goal
     {
         if ($site->goals()->where('key', $goal->key)->exists()) {
             throw ValidationException::withMessages(['key' => "The key \"{$goal->key}\" is taken by another goal of this site."]);
         }
-        $kept = DB::transaction(function () use ($site, $goal, $author): Goal {
+        return DB::transaction(function () use ($site, $goal, $author): Goal {
             $kept = $site->goals()->create(['key' => $goal->key, 'name' => $goal->name, 'definition' => self::definition($goal), 'revision' => 1]);
             $this->revise($kept, $author);
+            $site->recount();
 
             return $kept;
         });
-        $this->hits->recount($site, $kept);
-
-        return $kept;
     }
 
-    public function change(Site $site, Goal $kept, Declared $goal, string $author): Goal
+    public function change(Site $site, Goal $kept, Declared $goal, ?User $author): Goal
     {
         $before = $kept->definition;
         $now = self::definition($goal);
@@ -40,13 +35,11 @@ final readonly class GoalStore
         if ($before == $now) {
             return $kept;
         }
-        DB::transaction(function () use ($kept, $goal, $now, $author): void {
+        DB::transaction(function () use ($site, $kept, $goal, $now, $author): void {
             $kept->update(['name' => $goal->name, 'definition' => $now, 'revision' => $kept->revision + 1]);
             $this->revise($kept, $author);
+            $site->recount();
         });
-        if (array_diff_key($before, ['name' => 0]) != array_diff_key($now, ['name' => 0])) {
-            $this->hits->recount($site, $kept);
-        }
 
         return $kept;
     }
@@ -55,12 +48,15 @@ final readonly class GoalStore
     {
         $used = $goal->experiments()->pluck('name')->all();
         abort_if($used !== [], 409, 'This goal is used by '.implode(', ', $used).'. Take it out of them first.');
-        $goal->delete();
+        DB::transaction(static function () use ($goal): void {
+            $goal->delete();
+            $goal->site->recount();
+        });
     }
 
-    private function revise(Goal $goal, string $author): void
+    private function revise(Goal $goal, ?User $author): void
     {
-        $goal->revisions()->create(['revision' => $goal->revision, 'definition' => $goal->definition, 'author' => $author, 'from' => CarbonImmutable::now('UTC')]);
+        $goal->revisions()->create(['revision' => $goal->revision, 'definition' => $goal->definition, 'author_id' => $author?->id, 'author' => $author->name ?? 'Pellix', 'from' => CarbonImmutable::now('UTC')]);
     }
 
     /** @return array<string, mixed> */

@@ -11,7 +11,7 @@ class Brief extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
+    protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author_id', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
 
     protected $hidden = ['token', 'token_hash'];
 

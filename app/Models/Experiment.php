@@ -5,22 +5,29 @@ namespace App\Models;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
+use Illuminate\Database\Eloquent\Relations\HasMany;
 use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Experiments\Periods;
+use Pellix\Core\Experiments\Revision;
 use Pellix\Core\Formats\Moment;
 
 /** An experiment as it is kept; `declared()` is what the core knows it as. */
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'stretches', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'revision', 'started_at', 'ended_at', 'changed_at',
     ];
+
+    protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
 
     protected $casts = [
         'share' => 'float',
         'variants' => 'array',
         'pages' => 'array',
         'trigger' => 'array',
-        'stretches' => 'array',
+        'audience' => 'array',
+        'lifetime_days' => 'integer',
+        'revision' => 'integer',
         'started_at' => 'immutable_datetime',
         'ended_at' => 'immutable_datetime',
         'changed_at' => 'immutable_datetime',
@@ -46,10 +53,16 @@ class Experiment extends Model
         return $this->belongsToMany(Goal::class)->withPivot('role', 'position')->orderByPivot('position');
     }
 
-    /** @return list<array{string, string|null}> when it ran, in RFC 3339; of a draft: nothing */
-    public function ran(): array
+    /** @return HasMany<ExperimentRevision, $this> */
+    public function revisions(): HasMany
     {
-        return $this->stretches ?? [];
+        return $this->hasMany(ExperimentRevision::class)->orderBy('number');
+    }
+
+    /** When it ran: of a draft, never. */
+    public function ran(): Periods
+    {
+        return Revision::periods($this->states());
     }
 
     public function declared(): Declared
@@ -58,26 +71,42 @@ class Experiment extends Model
     }
 
     /** @return array<string, mixed> the experiment file's object */
-    private function file(): array
+    public function file(): array
     {
-        $weights = array_column($this->variants, 'weight', 'key');
+        $epochs = Revision::epochs($this->states());
 
         return [
+            ...$this->declaration(),
+            'epochs' => $epochs,
+            'start' => $this->started_at === null ? null : Moment::format($this->started_at),
+            'end' => $this->ended_at === null ? null : Moment::format($this->ended_at),
+        ];
+    }
+
+    /** @return array<string, mixed> what it declares now: the file without what follows from its life */
+    public function declaration(): array
+    {
+        return array_filter([
             'pellix' => 1,
             'key' => $this->key,
             'name' => $this->name,
             'hypothesis' => $this->hypothesis,
+            'kind' => $this->kind,
+            'unit' => $this->unit,
             'salt' => $this->salt,
             'share' => $this->share,
             'variants' => $this->variants,
             'pages' => $this->pages,
+            'audience' => $this->audience,
             'trigger' => $this->trigger,
-            'goals' => $this->goals->map(static fn (Goal $goal): array => $goal->declared($goal->pivot->role)->toArray())->all(),
-            'epochs' => $this->started_at === null ? [] : [
-                ['from' => Moment::format($this->started_at), 'share' => $this->share, 'weights' => $weights],
-            ],
-            'start' => $this->started_at === null ? null : Moment::format($this->started_at),
-            'end' => $this->ended_at === null ? null : Moment::format($this->ended_at),
-        ];
+            'goals' => $this->goals->map(static fn (Goal $goal): array => [...$goal->definition, 'role' => $goal->pivot->role])->all(),
+            'lifetime_days' => $this->lifetime_days,
+        ], static fn (mixed $part): bool => $part !== null);
+    }
+
+    /** @return list<Revision> */
+    private function states(): array
+    {
+        return $this->revisions->map(static fn (ExperimentRevision $one): Revision => $one->revision())->all();
     }
 }

@@ -3,11 +3,16 @@
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Pellix\Core\Goals\Goal as Declared;
 
-/** What counts on a site; experiments use it in a role. */
+/**
+ * What counts on a site; experiments use it in a role.
+ *
+ * @property-read object{role: 'primary'|'secondary'|'guardrail'} $pivot where it was read as one of an experiment's
+ */
 class Goal extends Model
 {
     protected $fillable = ['site_id', 'key', 'name', 'definition', 'revision'];
@@ -19,6 +24,12 @@ class Goal extends Model
     public function getRouteKeyName(): string
     {
         return 'key';
+    }
+
+    /** @return BelongsTo<Site, $this> */
+    public function site(): BelongsTo
+    {
+        return $this->belongsTo(Site::class);
     }
 
     /** @return HasMany<GoalRevision, $this> */

@@ -9,7 +9,7 @@ class GoalRevision extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['goal_id', 'revision', 'definition', 'author', 'from'];
+    protected $fillable = ['goal_id', 'revision', 'definition', 'author_id', 'author', 'from'];
 
     protected $casts = ['definition' => 'array', 'from' => 'immutable_datetime'];
 

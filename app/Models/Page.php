@@ -5,15 +5,19 @@ namespace App\Models;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Pellix\Core\Pages\PageKey;
 
 /** A known address of a site, with the result of its last inspection. */
 class Page extends Model
 {
     public const SOURCES = ['sitemap', 'crawl', 'typed', 'seen'];
 
+    /** Rank => state; what needs somebody comes first. */
+    public const STATES = ['broken', 'doubt', 'stale', 'unseen', 'holds'];
+
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'url', 'hash', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
+    protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
 
     protected $casts = [
         'in_sitemap' => 'boolean',
@@ -23,6 +27,34 @@ class Page extends Model
     ];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    protected static function booted(): void
+    {
+        // Columns to find, sort and count by, which follow from the address and the verdict.
+        static::saving(static function (self $page): void {
+            if ($page->isDirty('url')) {
+                $page->fill(self::places($page->url, $page->site->page_parameters));
+            }
+            if ($page->isDirty('verdict', 'inspected_at') || ! $page->exists) {
+                $page->rank = self::rankOf(['sound' => 'holds'][$page->verdict] ?? $page->verdict ?? 'unseen');
+            }
+        });
+    }
+
+    /**
+     * @param list<string> $parameters that tell one page of the site from another
+     *
+     * @return array{page: int, brief: string}
+     */
+    public static function places(string $url, array $parameters): array
+    {
+        return ['page' => PageKey::of($url, $parameters)->id, 'brief' => mb_strcut($url, 0, 160, 'UTF-8')];
+    }
+
+    public static function rankOf(string $state): int
+    {
+        return (int) array_search($state, self::STATES, true);
+    }
 
     /** @return BelongsTo<Site, $this> */
     public function site(): BelongsTo

@@ -11,7 +11,7 @@ class Scan extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'kind', 'state', 'by', 'depth', 'most', 'found', 'notes', 'started_at', 'ended_at'];
+    protected $fillable = ['site_id', 'kind', 'state', 'by', 'author_id', 'done', 'total', 'depth', 'most', 'found', 'notes', 'started_at', 'ended_at'];
 
     protected $casts = [
         'notes' => 'array',

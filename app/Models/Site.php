@@ -2,20 +2,32 @@
 
 namespace App\Models;
 
+use Database\Factories\SiteFactory;
+use Illuminate\Database\Eloquent\Factories\HasFactory;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Pellix\Core\Wiring\DataEvent;
-use Pellix\Core\Wiring\Inventory\PageGroup;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\SiteSettings;
 use Pellix\Core\Wiring\Snippet;
 
-/** A web site that a specialist looks after. */
+/**
+ * A web site that a specialist looks after.
+ *
+ * @property list<string>                  $page_parameters
+ * @property int                           $definitions
+ * @property int                           $published_number
+ * @property-read object{right: string}    $pivot            where it was read as one of a person's
+ */
 class Site extends Model
 {
+    /** @use HasFactory<SiteFactory> */
+    use HasFactory;
+
     protected $fillable = [
         'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
-        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters',
     ];
 
     protected $casts = [
@@ -29,9 +41,12 @@ class Site extends Model
         'tags_revision' => 'integer',
         'page_groups' => 'array',
         'data_events' => 'array',
+        'page_parameters' => 'array',
+        'definitions' => 'integer',
+        'published_number' => 'integer',
     ];
 
-    protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false];
+    protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'page_parameters' => '[]', 'definitions' => 0, 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false];
 
     public function getRouteKeyName(): string
     {
@@ -41,7 +56,7 @@ class Site extends Model
     /** @return BelongsToMany<User, $this> */
     public function users(): BelongsToMany
     {
-        return $this->belongsToMany(User::class);
+        return $this->belongsToMany(User::class)->withPivot('right');
     }
 
     /** @return HasMany<Experiment, $this> */
@@ -86,10 +101,22 @@ class Site extends Model
         return $this->hasMany(Brief::class);
     }
 
+    /** @return HasMany<Trial, $this> */
+    public function trials(): HasMany
+    {
+        return $this->hasMany(Trial::class);
+    }
+
     /** @return HasMany<WiringVersion, $this> */
     public function wiringVersions(): HasMany
     {
         return $this->hasMany(WiringVersion::class);
+    }
+
+    /** Lets the workers know that something else is counted from now on. */
+    public function recount(): void
+    {
+        $this->increment('definitions');
     }
 
     public function publishedWiring(): ?WiringVersion

@@ -10,7 +10,7 @@ class WiringVersion extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'number', 'author', 'note', 'restores', 'tags', 'published_at'];
+    protected $fillable = ['site_id', 'number', 'author_id', 'author', 'note', 'restores', 'tags', 'published_at'];
 
     protected $casts = ['tags' => 'array', 'published_at' => 'immutable_datetime'];
 

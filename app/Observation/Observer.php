@@ -4,131 +4,127 @@ declare(strict_types=1);
 
 namespace App\Observation;
 
-use App\Measures\HitKeeper;
 use App\Models\Experiment;
 use App\Models\Goal;
+use App\ReadModel\Definitions;
+use App\ReadModel\ExperimentReading;
+use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
+use DateTimeInterface;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
+use Pellix\Core\Chain\PagesInspected;
 use Pellix\Core\Chain\Seen;
 use Pellix\Core\Chain\VariantSeen;
-use Pellix\Core\Experiments\Arm;
-use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
-use Pellix\Core\Rules\PageRule;
-use Pellix\Core\Statistics\SampleRatio;
+use Pellix\Core\Statistics\SampleRatioResult;
 
-/** Gathers what was observed of an experiment, and hands it to the core to be judged. */
+/** Hands what the workers have put together of an experiment to the core, to be judged for this moment. Reads, and nothing else. */
 final readonly class Observer
 {
-    public function __construct(private Addresses $addresses, private Inspections $inspections, private HitKeeper $hits)
+    /**
+     * @param array<mixed>|null $reading   as App\ReadModel\ExperimentReading makes it; null where none was made yet
+     * @param array<mixed>|null $inspected as App\ReadModel\InspectedPages makes it
+     */
+    public function observe(Experiment $experiment, ?array $reading, ?array $inspected, CarbonImmutable $now): Observations
     {
-    }
-
-    /** Before the start, page views of the last week tell whether its pages and the snippet are there. */
-    private const DAYS_BEFORE_START = 7;
-
-    private const RECOMPUTED = 500;
-
-    private const ADDRESSES_NAMED = 3;
-
-    public function observe(Experiment $experiment, CarbonImmutable $now): Observations
-    {
-        $site = $experiment->site;
-        $this->hits->catchUp($site);
-        $stage = Stage::from($experiment->state);
-        $stretches = array_map(
-            static fn (array $stretch): array => array_map(EventCounts::moment(...), $stretch),
-            $experiment->ran() ?: [[$now->subDays(self::DAYS_BEFORE_START)->toIso8601ZuluString(), null]],
-        );
-        $counts = new EventCounts($site, $stretches);
-        $declared = $experiment->declared();
-
-        $addresses = $this->addresses->of($site);
-        $pages = self::matching($declared->pages, $addresses);
-        [$exposures, $crossed] = $counts->exposures($declared->key);
-        $variants = $this->variants($declared, $counts, $exposures);
-        $visitors = array_map(static fn (VariantSeen $v): int => $v->exposures->visitors, $variants);
-        $weights = array_map(static fn (VariantSeen $v): float => $v->weight, $variants);
-        [$recomputed, $disagreeing] = $this->recompute($declared, $counts);
+        // Figures of an older state, or none yet: what is declared is read from the experiment itself.
+        if (($reading['revision'] ?? null) !== $experiment->revision) {
+            $reading = [...$reading ?? [], ...ExperimentReading::declared($experiment->declared(), Definitions::periods($experiment), $experiment->revision)];
+        }
+        $end = self::moment($reading['end']);
 
         return new Observations(
-            $stage->hasStarted(),
+            Stage::from($experiment->state)->hasStarted(),
             // What has stopped is judged as it stood then: nothing after that can make its evidence old.
-            end($stretches)[1] ?? $now,
+            $end ?? $now,
             $experiment->started_at ?? $experiment->changed_at,
-            $site->fresh_seconds,
-            $declared->share,
-            $counts->siteViews(),
-            $counts->views(array_keys($pages)),
-            array_slice(array_values($pages), 0, self::ADDRESSES_NAMED),
-            $counts->entered($declared->key),
-            array_sum($visitors) === 0 ? null : SampleRatio::test($visitors, $weights, $site->srm_alpha),
-            SampleRatio::canAlarm(array_sum($visitors), $weights, $site->srm_alpha),
-            $crossed,
-            $recomputed,
-            $disagreeing,
-            $variants,
-            $this->goals($experiment, $declared, $counts),
-            $counts->rejected(),
-            $counts->commonReason(),
-            $counts->accepted(),
-            $this->inspections->of($site, $declared->pages),
+            $experiment->site->fresh_seconds,
+            (float) $reading['share'],
+            self::seen($reading['site_views'] ?? null),
+            self::seen($reading['page_views'] ?? null),
+            $reading['addresses'] ?? [],
+            self::seen($reading['entered'] ?? null),
+            isset($reading['srm']) ? self::ratio($reading['srm']) : null,
+            $reading['can_alarm'] ?? false,
+            $reading['crossed'] ?? 0,
+            $reading['recomputed'] ?? 0,
+            $reading['differing'] ?? 0,
+            self::variants($reading['declared'], $reading['variants'] ?? []),
+            self::goals($experiment, $reading['goals'] ?? []),
+            self::seen($reading['rejected'] ?? null),
+            $reading['common_reason'] ?? null,
+            $reading['accepted'] ?? 0,
+            self::inspected($inspected),
+            $reading['eligible_known'],
         );
     }
 
-    /**
-     * @param array<string, string> $addresses
-     *
-     * @return array<string, string>
-     */
-    private static function matching(PageRule $rule, array $addresses): array
+    /** @return array{array<int|string, array<string, mixed>>, array<int|string, array<string, mixed>>} what is known of all experiments of a site, and of the pages that were inspected for them, read at once */
+    public static function readings(int $site): array
     {
-        return array_filter($addresses, $rule->matches(...));
+        return [Readings::all($site, 'experiment'), Readings::all($site, 'inspected')];
+    }
+
+    public static function moment(DateTimeInterface|string|null $time): ?CarbonImmutable
+    {
+        return $time === null ? null : CarbonImmutable::parse($time, 'UTC');
     }
 
     /**
-     * @param array<string, Seen> $exposures
+     * @param non-empty-list<array<string, mixed>> $declared
+     * @param list<array<string, mixed>>           $read
      *
      * @return non-empty-list<VariantSeen>
      */
-    private function variants(Declared $declared, EventCounts $counts, array $exposures): array
+    private static function variants(array $declared, array $read): array
     {
-        $applied = $counts->perVariant($declared->key, 'change_applied');
-        $missed = $counts->perVariant($declared->key, 'change_missed');
+        $read = array_column($read, null, 'key');
 
-        return array_map(static fn (Arm $arm): VariantSeen => new VariantSeen(
-            $arm->variant->key,
-            $arm->name,
-            $arm->variant->weight,
-            count($arm->changes),
-            $exposures[$arm->variant->key] ?? new Seen(),
-            $applied[$arm->variant->key] ?? new Seen(),
-            $missed[$arm->variant->key] ?? new Seen(),
-        ), $declared->arms);
+        return array_map(static fn (array $variant): VariantSeen => new VariantSeen(
+            $variant['key'],
+            $variant['name'],
+            (float) $variant['weight'],
+            $variant['changes'],
+            self::seen($read[$variant['key']]['exposures'] ?? null),
+            self::seen($read[$variant['key']]['applied'] ?? null),
+            self::seen($read[$variant['key']]['missed'] ?? null),
+        ), $declared);
     }
 
-    /** @return list<GoalSeen> */
-    private function goals(Experiment $experiment, Declared $declared, EventCounts $counts): array
+    /**
+     * @param list<array<string, mixed>> $read
+     *
+     * @return list<GoalSeen>
+     */
+    private static function goals(Experiment $experiment, array $read): array
     {
-        return array_map(static function (Goal $kept) use ($declared, $counts): GoalSeen {
-            $goal = $kept->declared($kept->pivot->role);
+        $read = array_column($read, null, 'goal_id');
 
-            return new GoalSeen($goal->key, $goal->name, $goal->role, $counts->everyHit($kept->id, $goal->count), $counts->hits($declared->key, $kept->id, $goal->count));
-        }, $experiment->goals->all());
+        return array_values($experiment->goals->map(static fn (Goal $goal): GoalSeen => new GoalSeen(
+            $goal->key,
+            $goal->name,
+            $goal->pivot->role,
+            self::seen($read[$goal->id]['everyone'] ?? null),
+            array_map(self::seen(...), $read[$goal->id]['variants'] ?? []),
+        ))->all());
     }
 
-    /** @return array{int, int} how many visitors' assignments were worked out again, and how many of those differ */
-    private function recompute(Declared $declared, EventCounts $counts): array
+    /** @param array<string, mixed> $read */
+    private static function ratio(array $read): SampleRatioResult
     {
-        $newest = $counts->newestAssignments($declared->key, self::RECOMPUTED);
-        $assigner = $declared->assigner();
-        $differing = array_filter(
-            $newest,
-            static fn (string $variant, string|int $visitor): bool => $assigner->variantOf((string) $visitor) !== $variant,
-            ARRAY_FILTER_USE_BOTH,
-        );
+        return new SampleRatioResult($read['test'], $read['statistic'], $read['df'], $read['p'], $read['log_p'] ?? -INF, $read['alpha'], $read['observed'], $read['expected']);
+    }
 
-        return [count($newest), count($differing)];
+    /** @param array<string, mixed>|null $read */
+    private static function inspected(?array $read): PagesInspected
+    {
+        return $read === null ? new PagesInspected() : new PagesInspected($read['known'], $read['inspected'], $read['unreachable'], $read['faulty'], $read['example'], self::moment($read['last']));
+    }
+
+    /** @param array<string, mixed>|null $read */
+    private static function seen(?array $read): Seen
+    {
+        return $read === null ? new Seen() : new Seen($read['count'], $read['visitors'], self::moment($read['last']));
     }
 }

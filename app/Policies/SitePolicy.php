@@ -4,12 +4,33 @@ namespace App\Policies;
 
 use App\Models\Site;
 use App\Models\User;
+use App\Rights\Right;
 
-/** Whoever looks after a site may see and change all of it; to everybody else it does not exist. */
+/** Whoever looks after a site may do on it what their right says; to everybody else it does not exist. */
 class SitePolicy
 {
-    public function tend(User $user, Site $site): bool
+    public function look(User $user, Site $site): bool
     {
-        return $user->sites()->whereKey($site->id)->exists();
+        return $this->has($user, $site, Right::Look);
+    }
+
+    public function work(User $user, Site $site): bool
+    {
+        return $this->has($user, $site, Right::Work);
+    }
+
+    public function publish(User $user, Site $site): bool
+    {
+        return $this->has($user, $site, Right::Publish);
+    }
+
+    public function own(User $user, Site $site): bool
+    {
+        return $this->has($user, $site, Right::Own);
+    }
+
+    private function has(User $user, Site $site, Right $right): bool
+    {
+        return $user->rightOn($site)?->includes($right) === true;
     }
 }

@@ -2,8 +2,12 @@
 
 namespace App\Providers;
 
+use App\Companion;
 use App\Fetching\PageFetcher;
-use App\Observation\Inspections;
+use App\Inventory\CoverageRound;
+use App\Measures\PlanRound;
+use App\ReadModel\Round;
+use App\ReadModel\Rounds;
 use GuzzleHttp\Client;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
@@ -20,8 +24,13 @@ class AppServiceProvider extends ServiceProvider
 
     public function register(): void
     {
-        // One for a request, since it reads a site's pages once for all its experiments.
-        $this->app->scoped(Inspections::class);
+        $companion = config('pellix.companion');
+        if (is_string($companion) && is_subclass_of($companion, Companion::class)) {
+            $this->app->singleton(Companion::class, $companion);
+            $this->commands((new $companion())->commands());
+        }
+        $this->app->tag([CoverageRound::class, PlanRound::class], Round::class);
+        $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(new Client(), (bool) config('pellix.fetch_private')));
     }
 

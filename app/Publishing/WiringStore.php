@@ -3,6 +3,7 @@
 namespace App\Publishing;
 
 use App\Models\Site;
+use App\Models\User;
 use App\Models\WiringVersion;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
@@ -24,7 +25,7 @@ final readonly class WiringStore
         abort_if($saved === 0, 409, 'Somebody else has changed the tags meanwhile. Copy what you wrote, reload the page, and write it again.');
     }
 
-    public function publish(Site $site, string $author, string $note): WiringVersion
+    public function publish(Site $site, User $author, string $note): WiringVersion
     {
         $published = $site->publishedWiring();
         if (TagSet::differences($published?->set() ?? TagSet::read([]), TagSet::read($site->tags)) === []) {
@@ -35,7 +36,7 @@ final readonly class WiringStore
     }
 
     /** Publishes the tags of an earlier version again, as a new version; they become those that are worked on. */
-    public function restore(Site $site, WiringVersion $version, string $author): WiringVersion
+    public function restore(Site $site, WiringVersion $version, User $author): WiringVersion
     {
         $restored = $this->add($site, $version->set(), $author, "Version {$version->number} again", $version->number);
         $site->refresh();
@@ -47,20 +48,19 @@ final readonly class WiringStore
     /** @return array<string, array{count: int, last: CarbonImmutable}> tag key => how often it fired in the last seven days, and when last */
     public function fired(Site $site): array
     {
-        return DB::table('events')->where('site_id', $site->id)->where('name', 'tag_fired')->where('time', '>=', CarbonImmutable::now('UTC')->subDays(self::FIRED_DAYS)->format('Y-m-d H:i:s.v'))
-            ->selectRaw("json_value(props, '$.tag') as tag, count(*) as n, max(time) as last")->groupBy('tag')->get()
-            ->filter(static fn (object $row): bool => $row->tag !== null)
-            ->mapWithKeys(static fn (object $row): array => [$row->tag => ['count' => (int) $row->n, 'last' => CarbonImmutable::parse($row->last, 'UTC')]])->all();
+        return DB::table('volumes')->where('site_id', $site->id)->where('by', 'tag')->where('hour', '>=', CarbonImmutable::now('UTC')->subDays(self::FIRED_DAYS)->format('Y-m-d H:00:00'))
+            ->groupBy('item')->selectRaw('item, sum(n) as n, max(last) as last')->get()
+            ->mapWithKeys(static fn (object $row): array => [$row->item => ['count' => (int) $row->n, 'last' => CarbonImmutable::parse($row->last, 'UTC')]])->all();
     }
 
-    private function add(Site $site, TagSet $tags, string $author, string $note, ?int $restores): WiringVersion
+    private function add(Site $site, TagSet $tags, User $author, string $note, ?int $restores): WiringVersion
     {
         $version = DB::transaction(function () use ($site, $tags, $author, $note, $restores): WiringVersion {
             // Two who publish at once get two numbers.
             Site::query()->whereKey($site->id)->lockForUpdate()->first();
 
             return $site->wiringVersions()->create([
-                'number' => 1 + (int) $site->wiringVersions()->max('number'), 'author' => $author, 'note' => $note, 'restores' => $restores,
+                'number' => 1 + (int) $site->wiringVersions()->max('number'), 'author_id' => $author->id, 'author' => $author->name, 'note' => $note, 'restores' => $restores,
                 'tags' => $tags->toArray(), 'published_at' => CarbonImmutable::now('UTC'),
             ]);
         });

@@ -4,12 +4,13 @@ namespace App\Scanning;
 
 use App\Fetching\FetchFailed;
 use App\Fetching\PageFetcher;
+use App\Inventory\CoverageFigures;
 use App\Inventory\Inventory;
 use App\Inventory\PageInspector;
-use App\Jobs\ContinueScan;
 use App\Models\Scan;
 use App\Models\ScanItem;
 use App\Models\Site;
+use App\Models\User;
 use Carbon\CarbonImmutable;
 use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Validation\ValidationException;
@@ -41,17 +42,18 @@ final readonly class Scanner
         private PageInspector $inspector,
         private PageFetcher $fetcher,
         private Repository $cache,
+        private CoverageFigures $figures,
     ) {
     }
 
     /** @throws ValidationException where one is running already */
-    public function start(Site $site, string $kind, string $by, int $depth = 3, int $most = 500): Scan
+    public function start(Site $site, string $kind, User|string $by, int $depth = 3, int $most = 500): Scan
     {
         if ($site->scans()->where('state', 'running')->exists()) {
             throw ValidationException::withMessages(['kind' => 'A scan of this site is running already; wait for it, or cancel it.']);
         }
         $scan = $site->scans()->create([
-            'kind' => $kind, 'state' => 'running', 'by' => $by, 'depth' => $depth, 'most' => $most, 'found' => 0, 'notes' => [], 'started_at' => CarbonImmutable::now('UTC'),
+            'kind' => $kind, 'state' => 'running', 'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null, 'depth' => $depth, 'most' => $most, 'found' => 0, 'notes' => [], 'started_at' => CarbonImmutable::now('UTC'),
         ]);
         $scan->update(['found' => $this->inventory->addSeen($site)]);
         if ($kind === 'find') {
@@ -63,6 +65,7 @@ final readonly class Scanner
         } else {
             $site->pages()->orderBy('id')->select('id', 'url')->chunk(1000, fn ($pages) => $this->queue($scan, $pages->pluck('url')->all(), 'page', 0));
         }
+        $this->figures->refresh($site);
         ContinueScan::dispatch($scan->id);
 
         return $scan->refresh();
@@ -85,14 +88,17 @@ final readonly class Scanner
             // Sitemaps first: they name more pages with less load than links do.
             $item = $scan->items()->where('done', false)->orderByDesc('what')->orderBy('id')->first();
             if ($item === null) {
+                $this->figures->refresh($site);
                 Scan::query()->whereKey($scan->id)->where('state', 'running')->update(['state' => 'done', 'ended_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]);
 
                 return false;
             }
             $item->what === 'sitemap' ? $this->sitemap($scan, $site, $item) : $this->page($scan, $site, $item);
             $item->update(['done' => true]);
+            $scan->increment('done');
             usleep(1000 * (int) config('pellix.fetch_pause_ms'));
         } while (microtime(true) < $until);
+        $this->figures->refresh($site);
 
         return true;
     }
@@ -160,13 +166,16 @@ final readonly class Scanner
         $rows = array_map(static fn (string $url): array => [
             'scan_id' => $scan->id, 'what' => $what, 'url' => $url, 'hash' => Inventory::hash("{$what} {$url}"), 'depth' => $depth, 'done' => false,
         ], array_values(array_unique($urls)));
-        $known = $rows === [] ? [] : $scan->items()->whereIn('hash', array_column($rows, 'hash'))->pluck('hash')->flip()->all();
+        $known = [];
+        foreach (array_chunk(array_column($rows, 'hash'), 1000) as $part) {
+            $known += $scan->items()->whereIn('hash', $part)->pluck('hash')->flip()->all();
+        }
         $rows = array_values(array_filter($rows, static fn (array $row): bool => ! isset($known[$row['hash']])));
         if (count($rows) > max(0, $room) && $room >= 0 && $what === 'page') {
             $this->note($scan, "The limit of {$most} pages was reached; more are there.");
         }
         foreach (array_chunk(array_slice($rows, 0, max(0, $room)), 500) as $part) {
-            ScanItem::query()->insertOrIgnore($part);
+            $scan->increment('total', ScanItem::query()->insertOrIgnore($part));
         }
     }
 

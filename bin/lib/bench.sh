@@ -1,6 +1,20 @@
 # bin/pellix bench: the budgets of the design, measured as ratios and sizes in one run on a copy of its own.
+# bin/pellix bench scale [--events=N]: the same for views, workers and the collector on millions of events.
 
 run_bench() {
+    local what="${1:-budgets}" events=5000000
+    case "$what" in
+        budgets) ;;
+        scale)
+            case "${2:-}" in
+                --events=*) events="${2#--events=}" ;;
+                "") ;;
+                *) die "bench scale knows --events=N only, not \"$2\"." ;;
+            esac
+            [[ "$events" =~ ^[0-9]{5,9}$ ]] || die "--events takes a whole number from 10000 on."
+            ;;
+        *) die "bench measures \"scale\" or, without a word, the budgets of the design; not \"$what\"." ;;
+    esac
     ensure_ready_to_serve
     use_data_folder "$PELLIX_ROOT/var/bench"
     claim_data_folder
@@ -9,8 +23,13 @@ run_bench() {
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"
-    BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bin/lib/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/fpm.sock; }"
+    BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bench/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/fpm.sock; }"
     ensure_debian_packages chromium=chromium chromedriver=chromium-driver
+    rm -rf "$PELLIX_DATA/mysql"
     serve_fresh_demo "$port" "$demo_port"
-    php "$PELLIX_ROOT/bin/bench.php" "http://localhost:$port" "http://larkhollow.localhost:$demo_port" "$(secret demo 6)"
+    if [ "$what" = scale ]; then
+        php "$PELLIX_ROOT/bench/scale.php" "http://localhost:$port" "$(secret demo 6)" "$RUN/db.sock" "$events"
+    else
+        php "$PELLIX_ROOT/bench/budgets.php" "http://localhost:$port" "http://larkhollow.localhost:$demo_port" "$(secret demo 6)"
+    fi
 }

@@ -57,6 +57,11 @@ secret() {
     cat "$file"
 }
 
+# A fifth of the machine's memory, between 256 MB and 4 GB: figures are read and written all over their tables.
+buffer_pool() {
+    awk '/MemTotal/ { mb = $2 / 5120; if (mb < 256) mb = 256; if (mb > 4096) mb = 4096; printf "%dM", mb }' /proc/meminfo
+}
+
 start_database() {
     local as_root=() user
     user="$(id -un)"
@@ -69,8 +74,10 @@ start_database() {
             --auth-root-authentication-method=socket --auth-root-socket-user="$user" --skip-test-db "${as_root[@]}"
         done_step "made"
     fi
-    launch mariadb mariadbd --no-defaults --datadir="$PELLIX_DATA/mysql" --socket="$RUN/db.sock" --pid-file="$RUN/db.pid" \
-        --skip-networking --innodb-buffer-pool-size=512M --innodb-log-file-size=256M --innodb-flush-log-at-trx-commit=1 \
+    # A folder of its own: a server that starts clears away the temporary tables that it finds, another one's too.
+    mkdir -p "$PELLIX_DATA/tmp"
+    launch mariadb mariadbd --no-defaults --datadir="$PELLIX_DATA/mysql" --tmpdir="$PELLIX_DATA/tmp" --socket="$RUN/db.sock" --pid-file="$RUN/db.pid" \
+        --skip-networking --innodb-buffer-pool-size="$(buffer_pool)" --innodb-log-file-size=512M --innodb-flush-log-at-trx-commit=1 \
         --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --max-connections=100 "${as_root[@]}"
     for _ in $(seq 300); do
         mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 && break
@@ -103,6 +110,7 @@ SESSION_COOKIE=pellix_session_$1
 CACHE_STORE=database
 QUEUE_CONNECTION=database
 LOG_CHANNEL=single
+PELLIX_COMPANION=Demo\\DemoProvider
 PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
 PELLIX_DEMO_PASSWORD=$(secret demo 6)
 PELLIX_FETCH_PRIVATE=true
@@ -143,10 +151,11 @@ start_web() {
     die "The web server did not answer; see $PELLIX_DATA/log/nginx.log and php-fpm.log"
 }
 
-# Works off scans and other jobs, and starts what is due each day.
+# Works off scans and other jobs, keeps the figures up to date, and starts what is due each day.
 start_workers() {
-    launch worker php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
-    launch scheduler php "$PELLIX_ROOT/artisan" schedule:work
+    launch worker "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    launch gatherer "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" pellix:gather
+    launch scheduler "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" schedule:work
 }
 
 # serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements
@@ -154,7 +163,8 @@ serve_fresh_demo() {
     start_database
     write_settings "$1" "$2"
     step "demo data"
-    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force --seed
+    quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force
+    quietly "$PELLIX_DATA/log/seed.log" artisan pellix:fill
     done_step
     prepare_application
     quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish

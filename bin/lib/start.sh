@@ -26,7 +26,7 @@ run_start() {
     write_settings "$port" "$demo_port"
     prepare_application
     step "demo data"
-    quietly "$PELLIX_DATA/log/seed.log" artisan db:seed --force
+    quietly "$PELLIX_DATA/log/seed.log" artisan pellix:fill
     done_step
     quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
     start_web "$port" "$demo_port"

@@ -34,6 +34,7 @@ run_test() {
     if [ $# -eq 0 ]; then
         check "code style (PHP)" vendor/bin/php-cs-fixer check --diff
         check "PHPStan" vendor/bin/phpstan analyse --no-progress --memory-limit=1G
+        check "PHPStan (application)" vendor/bin/phpstan analyse -c phpstan.app.neon --no-progress --memory-limit=1G
         check "TypeScript" npm run --silent typecheck
         check "code style (TypeScript)" npm run --silent lint
         check "runtime and interface" npm run --silent test
@@ -61,7 +62,10 @@ serve_for_tests() {
     serve_fresh_demo "$port" "$demo_port"
     mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" -e "
         CREATE DATABASE IF NOT EXISTS pellix_feature CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
-        GRANT ALL ON pellix_feature.* TO pellix@localhost;"
+        DROP DATABASE IF EXISTS pellix_upgrade;
+        CREATE DATABASE pellix_upgrade CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+        GRANT ALL ON pellix_feature.* TO pellix@localhost;
+        GRANT ALL ON pellix_upgrade.* TO pellix@localhost;"
 
     mkdir -p "$PELLIX_DATA"/feature/{cache,storage/framework/views,storage/logs}
     sed -e 's/^DB_DATABASE=.*/DB_DATABASE=pellix_feature/' -e 's/^APP_ENV=.*/APP_ENV=testing/' -e 's/^CACHE_STORE=.*/CACHE_STORE=array/' \

@@ -6,24 +6,7 @@ import { Problem } from './api/client';
 import { useSession } from './api/queries';
 import { address } from './app/address';
 import { Shell } from './app/Shell';
-import { SignIn } from './app/SignIn';
-import { Bench } from './bench/Bench';
-import { ExperimentForm } from './experiments/ExperimentForm';
-import { ExperimentPage } from './experiments/ExperimentPage';
-import { Capture } from './measures/Capture';
-import { EventPage } from './measures/EventPage';
-import { Events } from './measures/Events';
-import { GoalPage } from './measures/GoalForm';
-import { Goals } from './measures/Goals';
-import { LiveFeed } from './measures/LiveFeed';
 import './styles.css';
-import { Briefs } from './wiring/Briefs';
-import { Coverage } from './wiring/Coverage';
-import { Groups } from './wiring/Groups';
-import { Inspect } from './wiring/Inspect';
-import { Tags } from './wiring/Tags';
-import { Version } from './wiring/Version';
-import { Wiring } from './wiring/Wiring';
 
 /** What is left to say when a view cannot be drawn at all. */
 function Broken() {
@@ -48,32 +31,44 @@ function FirstSite() {
     return first ? <Navigate to={address.bench(first.key)} replace /> : <p className="p-6">You look after no site yet.</p>;
 }
 
+/** Each view is loaded when it is first gone to. */
 const router = createBrowserRouter([
     { path: '/', element: <FirstSite />, errorElement: <Broken /> },
-    { path: '/sign-in', element: <SignIn /> },
+    {
+        path: '/sign-in',
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
+        lazy: async () => ({ Component: (await import('./app/SignIn')).SignIn }),
+    },
     {
         path: '/sites/:site',
         element: <Shell />,
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
         errorElement: <Broken />,
         children: [
             { index: true, element: <Navigate to="bench" replace /> },
-            { path: 'bench', element: <Bench /> },
-            { path: 'wiring', element: <Wiring /> },
-            { path: 'wiring/tags/:tag?', element: <Tags /> },
-            { path: 'wiring/versions/:version', element: <Version /> },
-            { path: 'wiring/coverage/:page?', element: <Coverage /> },
-            { path: 'wiring/groups', element: <Groups /> },
-            { path: 'wiring/briefs', element: <Briefs /> },
-            { path: 'wiring/inspect', element: <Inspect /> },
-            { path: 'measures', element: <Goals /> },
-            { path: 'measures/goals/:goal', element: <GoalPage /> },
-            { path: 'measures/feed/:event?', element: <LiveFeed /> },
-            { path: 'measures/events', element: <Events /> },
-            { path: 'measures/events/:event', element: <EventPage /> },
-            { path: 'measures/capture', element: <Capture /> },
-            { path: 'experiments/new', element: <ExperimentForm /> },
-            { path: 'experiments/:experiment/edit', element: <ExperimentForm /> },
-            { path: 'experiments/:experiment/:link?', element: <ExperimentPage /> },
+            { path: 'bench', lazy: async () => ({ Component: (await import('./bench/Bench')).Bench }) },
+            { path: 'wiring', lazy: async () => ({ Component: (await import('./wiring/Wiring')).Wiring }) },
+            { path: 'wiring/tags/:tag?', lazy: async () => ({ Component: (await import('./wiring/Tags')).Tags }) },
+            { path: 'wiring/versions/:version', lazy: async () => ({ Component: (await import('./wiring/Version')).Version }) },
+            { path: 'wiring/coverage/:page?', lazy: async () => ({ Component: (await import('./wiring/Coverage')).Coverage }) },
+            { path: 'wiring/groups', lazy: async () => ({ Component: (await import('./wiring/Groups')).Groups }) },
+            { path: 'wiring/briefs', lazy: async () => ({ Component: (await import('./wiring/Briefs')).Briefs }) },
+            { path: 'wiring/inspect', lazy: async () => ({ Component: (await import('./wiring/Inspect')).Inspect }) },
+            { path: 'measures', lazy: async () => ({ Component: (await import('./measures/Goals')).Goals }) },
+            { path: 'measures/goals/:goal', lazy: async () => ({ Component: (await import('./measures/GoalForm')).GoalPage }) },
+            { path: 'measures/feed/:event?', lazy: async () => ({ Component: (await import('./measures/LiveFeed')).LiveFeed }) },
+            { path: 'measures/events', lazy: async () => ({ Component: (await import('./measures/Events')).Events }) },
+            { path: 'measures/events/:event', lazy: async () => ({ Component: (await import('./measures/EventPage')).EventPage }) },
+            { path: 'measures/capture', lazy: async () => ({ Component: (await import('./measures/Capture')).Capture }) },
+            { path: 'experiments/new', lazy: async () => ({ Component: (await import('./experiments/ExperimentForm')).ExperimentForm }) },
+            {
+                path: 'experiments/:experiment/edit',
+                lazy: async () => ({ Component: (await import('./experiments/ExperimentForm')).ExperimentForm }),
+            },
+            {
+                path: 'experiments/:experiment/:link?',
+                lazy: async () => ({ Component: (await import('./experiments/ExperimentPage')).ExperimentPage }),
+            },
             { path: '*', element: <p className="p-6">There is no such page. The sections are in the bar above.</p> },
         ],
     },

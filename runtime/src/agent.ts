@@ -1,4 +1,4 @@
-/** Device and browser, as core/src/Events/Agent.php tells them; tests/vectors/agents.json holds the two together. */
+/** Device and browser, as core/src/Segments/Agent.php tells them; tests/vectors/agents.json holds the two together. */
 export function device(agent: string): string {
     if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/.test(agent)) {
         return 'tablet';

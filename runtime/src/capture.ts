@@ -19,8 +19,8 @@ const IDLE_SECONDS = 30;
 const TOLD_AT = [10, 30, 60, 120, 300, 600, 1200, 1800];
 const STEP = 25;
 
-/** Watches one page at a time; `leave()` reports what is left to say of it, `renew()` begins the next one. */
-export function capture(heard: Heard): { leave(): void; renew(): void } {
+/** Watches one page at a time, until it is told to stop; `leave()` reports what is left to say of it, `renew()` begins the next one. */
+export function capture(heard: Heard, signal?: AbortSignal): { leave(): void; renew(): void } {
     let deepest = 0;
     let told = 0;
     let seconds = 0;
@@ -45,8 +45,8 @@ export function capture(heard: Heard): { leave(): void; renew(): void } {
             }
         }
     };
-    addEventListener('scroll', scroll, { passive: true });
-    ['pointermove', 'pointerdown', 'keydown', 'touchstart'].forEach((name) => addEventListener(name, alive, { passive: true }));
+    addEventListener('scroll', scroll, { passive: true, signal });
+    ['pointermove', 'pointerdown', 'keydown', 'touchstart'].forEach((name) => addEventListener(name, alive, { passive: true, signal }));
     document.addEventListener(
         'click',
         (event) => {
@@ -56,7 +56,7 @@ export function capture(heard: Heard): { leave(): void; renew(): void } {
                 heard.click(element, { path: pathOf(element), ...(link instanceof HTMLAnchorElement ? { href: link.href } : {}) });
             }
         },
-        true,
+        { capture: true, signal },
     );
     document.addEventListener(
         'submit',
@@ -67,9 +67,9 @@ export function capture(heard: Heard): { leave(): void; renew(): void } {
                 heard.form(form, { path: pathOf(form), action: form.getAttribute('action') ?? '', method: form.method });
             }
         },
-        true,
+        { capture: true, signal },
     );
-    setInterval(() => {
+    const clock = window.setInterval(() => {
         if (document.visibilityState === 'visible' && Date.now() - lastSign < 1000 * IDLE_SECONDS) {
             seconds++;
             if (TOLD_AT.includes(seconds)) {
@@ -78,6 +78,8 @@ export function capture(heard: Heard): { leave(): void; renew(): void } {
             }
         }
     }, 1000);
+
+    signal?.addEventListener('abort', () => window.clearInterval(clock));
 
     return {
         leave() {

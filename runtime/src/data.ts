@@ -4,13 +4,13 @@ import type { Props } from './types';
  * Follows the array that a site pushes its data to: what is in it already, and what comes. Calls back with each push and
  * with everything that was pushed so far, later values over earlier ones.
  */
-export function followData(name: string, heard: (push: Props, all: Props) => void): void {
+export function followData(name: string, heard: (push: Props, all: Props) => void, signal?: AbortSignal): void {
     const holder = window as unknown as Record<string, unknown>;
     const list: unknown[] = Array.isArray(holder[name]) ? (holder[name] as unknown[]) : [];
     holder[name] = list;
     const all: Props = {};
     const take = (push: unknown): void => {
-        if (typeof push === 'object' && push !== null && !Array.isArray(push)) {
+        if (!signal?.aborted && typeof push === 'object' && push !== null && !Array.isArray(push)) {
             Object.assign(all, push);
             heard(push as Props, all);
         }

@@ -1,10 +1,10 @@
 /** Calls back when an application on a single page moves to another address, with the one before. */
-export function followRoute(moved: (before: string) => void): void {
+export function followRoute(moved: (before: string) => void, signal?: AbortSignal): void {
     let here = location.href;
     const look = (): void => {
         const before = here;
         here = location.href;
-        if (pageOf(before) !== pageOf(here)) {
+        if (!signal?.aborted && pageOf(before) !== pageOf(here)) {
             moved(before);
         }
     };
@@ -15,8 +15,8 @@ export function followRoute(moved: (before: string) => void): void {
             look();
         };
     }
-    addEventListener('popstate', look);
-    addEventListener('hashchange', look);
+    addEventListener('popstate', look, { signal });
+    addEventListener('hashchange', look, { signal });
 }
 
 /** A fragment belongs to the page where it is written like a path; otherwise it is a place on the page. */

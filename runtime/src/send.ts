@@ -28,6 +28,7 @@ export class Sender {
     private restored = false;
     private timer = 0;
     private wait = WAIT;
+    private readonly open = new AbortController();
 
     user: string | null = null;
     /** Added to the properties of every event: the mark of a person who looks for their own visits. */
@@ -53,6 +54,9 @@ export class Sender {
     /** @returns the id of the event */
     add(name: string, props: Props = {}, referrer = document.referrer): string {
         const id = randomId();
+        if (this.open.signal.aborted) {
+            return id;
+        }
         const url = this.masked(location.href);
         const event = {
             id,
@@ -78,6 +82,9 @@ export class Sender {
 
     /** Sends what waits, one beacon after the other. On leaving, all at once: nobody is there any more to hear the answer. */
     flush(leaving = false): void {
+        if (this.open.signal.aborted) {
+            return;
+        }
         window.clearTimeout(this.timer);
         this.timer = 0;
         this.restore();
@@ -102,6 +109,13 @@ export class Sender {
             batch.forEach(([id]) => this.handed.add(id));
             navigator.sendBeacon?.(this.configuration.collector, this.body(batch));
         }
+    }
+
+    /** Nothing is sent or kept from now on; what is on its way is called back. */
+    close(): void {
+        window.clearTimeout(this.timer);
+        this.open.abort();
+        this.waiting.clear();
     }
 
     /** The page has come back after all: what was handed over on leaving is asked after. */
@@ -137,6 +151,7 @@ export class Sender {
                 body: this.body(batch),
                 keepalive: true,
                 credentials: 'omit',
+                signal: this.open.signal,
             });
             // Browsers allow so many bytes to be under way that outlive the page, and count a request until its answer is read.
             await answer.text();
@@ -144,6 +159,9 @@ export class Sender {
             confirmed = answer.ok || (answer.status >= 400 && answer.status < 500 && answer.status !== 429);
         } catch {
             // No connection, or the page is going away.
+        }
+        if (this.open.signal.aborted) {
+            return;
         }
         batch.forEach(([id]) => {
             this.sending.delete(id);
@@ -174,11 +192,19 @@ export class Sender {
     }
 
     private later(): void {
+        if (this.open.signal.aborted) {
+            return;
+        }
         this.timer ||= window.setTimeout(() => this.flush(), this.wait);
     }
 
     private body(batch: [string, string][]): string {
-        const head = JSON.stringify({ pellix: 1, site: this.configuration.site, sent: new Date().toISOString() }).slice(0, -1);
+        const head = JSON.stringify({
+            pellix: 1,
+            site: this.configuration.site,
+            sent: new Date().toISOString(),
+            configuration: this.configuration.number,
+        }).slice(0, -1);
 
         return `${head},"events":[${batch.map(([, text]) => text).join(',')}]}`;
     }
@@ -194,7 +220,7 @@ export class Sender {
     }
 
     private keep(): void {
-        if (!this.mayKeep) {
+        if (!this.mayKeep || this.open.signal.aborted) {
             return;
         }
         const texts = [...this.waiting.values()];

@@ -1,4 +1,6 @@
+import type { Bus } from './bus';
 import type { Facts } from './rules';
+import { safely } from './safely';
 import { judge, type Happening } from './triggers';
 import type { Tag } from './types';
 
@@ -24,7 +26,11 @@ export class Tags {
         private readonly tags: Tag[],
         private readonly allowed: (category: Tag['consent']) => boolean,
         private readonly report: (tag: Tag, why: string) => void,
-    ) {}
+        bus?: Bus,
+    ) {
+        bus?.on('happened', (happening, facts) => this.on(happening, facts));
+        bus?.on('finish', (movingOn) => movingOn && this.renew());
+    }
 
     /** A new page begins, in an application on a single page. */
     renew(): void {
@@ -34,17 +40,22 @@ export class Tags {
 
     on(happening: Happening, facts: Facts): void {
         for (const tag of this.tags) {
-            for (const trigger of tag.triggers) {
-                const verdict = judge(trigger, happening, facts);
-                // Scrolling happens all the time: once it has fired the tag, there is nothing more to say.
-                if (!verdict || (happening.kind === 'scroll' && this.fired.has(tag.key))) {
-                    continue;
-                }
-                if (verdict.fires) {
-                    this.fire(tag, verdict.why);
-                } else {
-                    this.note(tag, false, verdict.why);
-                }
+            // One that fails stops no other.
+            safely(() => this.look(tag, happening, facts));
+        }
+    }
+
+    private look(tag: Tag, happening: Happening, facts: Facts): void {
+        for (const trigger of tag.triggers) {
+            const verdict = judge(trigger, happening, facts);
+            // Scrolling happens all the time: once it has fired the tag, there is nothing more to say.
+            if (!verdict || (happening.kind === 'scroll' && this.fired.has(tag.key))) {
+                continue;
+            }
+            if (verdict.fires) {
+                this.fire(tag, verdict.why);
+            } else {
+                this.note(tag, false, verdict.why);
             }
         }
     }

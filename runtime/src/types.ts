@@ -1,5 +1,7 @@
 /** What PHP compiled for a site (core/src/Wiring/RuntimeConfiguration.php). */
 export interface Configuration {
+    /** Under which this was published; every beacon carries it. */
+    number: number;
     site: string;
     collector: string;
     hosts: string[];
@@ -35,6 +37,12 @@ export interface Experiment {
     pages: Rule;
     /** What starts it on a page that matches; without one, the page view does. */
     trigger?: Trigger;
+    /** Who may enter. */
+    audience?: Rule;
+    /** What is assigned: the visitor, where nothing is said. */
+    unit?: 'user';
+    /** How long a visitor keeps its variant; as long as its id, where nothing is said. */
+    lifetimeDays?: number;
     variants: Variant[];
 }
 

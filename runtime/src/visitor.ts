@@ -2,8 +2,8 @@ import type { Configuration } from './types';
 
 const VISITOR = 'plx_visitor';
 const VARIANTS = 'plx_variants';
-const CONSENT = 'plx_consent';
 const MARK = 'plx_me';
+const DAY = 86_400_000;
 /** Browsers keep at least 4096 bytes a cookie (RFC 6265, 6.1); the oldest assignments go first. */
 const MOST_BYTES = 3000;
 
@@ -13,54 +13,61 @@ export interface Visitor {
     /** False where cookies are refused: the id lasts for this page only. */
     lasting: boolean;
     returning: boolean;
-    variant(experiment: string): string | undefined;
-    keep(experiment: string, variant: string): void;
+    /** What it got, unless that is longer ago than so many days. */
+    variant(experiment: string, lifetimeDays?: number): string | undefined;
+    keep(experiment: string, variant: string, lifetimeDays?: number): void;
     /** Writes what was kept; apart from keeping, since a cookie takes its time to be written. */
     save(): void;
 }
 
 /** `cookies` is what was read before: each reading makes the browser ask another process. */
 export function visitor(configuration: Configuration, cookies = document.cookie): Visitor {
-    const known = read(VISITOR, cookies);
+    const known = readCookie(VISITOR, cookies);
     const id = known && /^[a-z0-9]{20,40}$/.test(known) ? known : randomId();
-    write(configuration, VISITOR, id);
-    const kept = new Map<string, string>();
-    for (const pair of (read(VARIANTS, cookies) ?? '').split('|')) {
-        const [experiment, variant] = pair.split('~');
+    writeCookie(configuration, VISITOR, id);
+    const today = Math.floor(Date.now() / DAY);
+    /** experiment => variant and the day that it was got on, in days since 1970. */
+    const kept = new Map<string, [variant: string, day: number]>();
+    for (const pair of (readCookie(VARIANTS, cookies) ?? '').split('|')) {
+        const [experiment, variant, day] = pair.split('~');
         if (variant) {
-            kept.set(experiment, variant);
+            kept.set(experiment, [variant, day ? parseInt(day, 36) : today]);
         }
     }
 
     return {
         id,
-        lasting: read(VISITOR) === id,
+        lasting: readCookie(VISITOR) === id,
         returning: known === id,
-        variant: (experiment) => kept.get(experiment),
-        keep: (experiment, variant) => void kept.set(experiment, variant),
+        variant(experiment, lifetimeDays) {
+            const [variant, day] = kept.get(experiment) ?? [];
+
+            return lifetimeDays !== undefined && day !== undefined && today - day >= lifetimeDays ? undefined : variant;
+        },
+        keep(experiment, variant, lifetimeDays) {
+            // Seeing it again makes it no younger, as long as it lasts.
+            if (this.variant(experiment, lifetimeDays) !== variant) {
+                kept.set(experiment, [variant, today]);
+            }
+        },
         save() {
-            let text = [...kept].map((pair) => pair.join('~')).join('|');
+            let text = [...kept].map(([experiment, [variant, day]]) => `${experiment}~${variant}~${day.toString(36)}`).join('|');
             while (text.length > MOST_BYTES) {
                 text = text.slice(text.indexOf('|') + 1);
             }
             if (text) {
-                write(configuration, VARIANTS, text);
+                writeCookie(configuration, VARIANTS, text);
             }
         },
     };
 }
 
-/** What the visitor has agreed to; null where nobody has asked yet. */
-export function consent(cookies = document.cookie): string[] | null {
-    return read(CONSENT, cookies)?.split('.').filter(Boolean) ?? null;
-}
-
-export function keepConsent(configuration: Configuration, categories: string[]): void {
-    write(configuration, CONSENT, categories.join('.') || 'none');
-    if (!categories.includes('statistics')) {
-        [VISITOR, VARIANTS].forEach((name) => write({ ...configuration, cookieSeconds: 0 }, name, ''));
+/** Erases everything by which this visitor could be told again. */
+export function eraseVisitor(configuration: Configuration): void {
+    [VISITOR, VARIANTS, MARK].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
+    for (const storage of ['localStorage', 'sessionStorage'] as const) {
         try {
-            Object.keys(localStorage).forEach((name) => name.startsWith('plx_') && localStorage.removeItem(name));
+            Object.keys(window[storage]).forEach((name) => name.startsWith('plx_') && window[storage].removeItem(name));
         } catch {
             // No storage: nothing is kept there.
         }
@@ -71,10 +78,10 @@ export function keepConsent(configuration: Configuration, categories: string[]):
 export function mark(configuration: Configuration, cookies = document.cookie): string | null {
     const given = /[?&]plx_me=([a-z0-9]{6,20})(?:&|#|$)/.exec(location.href)?.[1];
     if (given) {
-        write(configuration, MARK, given);
+        writeCookie(configuration, MARK, given);
     }
 
-    return given ?? read(MARK, cookies) ?? null;
+    return given ?? readCookie(MARK, cookies) ?? null;
 }
 
 /** 26 of a-z and 0-9: over 128 random bits. */
@@ -92,7 +99,7 @@ export function randomId(): string {
     return id;
 }
 
-export function read(name: string, cookies = document.cookie): string | undefined {
+export function readCookie(name: string, cookies = document.cookie): string | undefined {
     for (const cookie of cookies.split('; ')) {
         if (cookie.startsWith(`${name}=`)) {
             return cookie.slice(name.length + 1);
@@ -100,7 +107,7 @@ export function read(name: string, cookies = document.cookie): string | undefine
     }
 }
 
-function write(configuration: Configuration, name: string, value: string): void {
+export function writeCookie(configuration: Configuration, name: string, value: string): void {
     const domain = configuration.domain ? `; Domain=${configuration.domain}` : '';
     const secure = location.protocol === 'https:' ? '; Secure' : '';
     document.cookie = `${name}=${value}; Path=/; Max-Age=${configuration.cookieSeconds}; SameSite=Lax${domain}${secure}`;

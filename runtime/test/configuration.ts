@@ -2,6 +2,7 @@ import type { Configuration } from '../src/types';
 
 /** A site that takes events and has nothing installed. */
 export const CONFIGURATION: Configuration = {
+    number: 1,
     site: 'plx_aaaaaaaaaaaaaaaa',
     collector: '',
     hosts: ['localhost'],

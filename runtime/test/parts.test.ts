@@ -6,7 +6,8 @@ import { followRoute } from '../src/route';
 import { matches, valueAt } from '../src/rules';
 import { judge } from '../src/triggers';
 import type { Trigger } from '../src/types';
-import { consent, keepConsent, mark, randomId, read, visitor } from '../src/visitor';
+import { consent, keepConsent } from '../src/consent';
+import { mark, randomId, readCookie, visitor } from '../src/visitor';
 import { CONFIGURATION } from './configuration';
 
 function forget(): void {
@@ -40,7 +41,7 @@ describe('a visitor', () => {
         const again = visitor(CONFIGURATION);
         expect(again.variant('experiment-number-199')).toBe('variant-with-a-name');
         expect(again.variant('experiment-number-0')).toBeUndefined();
-        expect((read('plx_variants') ?? '').length).toBeLessThanOrEqual(3000);
+        expect((readCookie('plx_variants') ?? '').length).toBeLessThanOrEqual(3000);
     });
 
     it('is told apart from others by chance alone', () => {
@@ -60,10 +61,10 @@ describe('a visitor', () => {
         localStorage.setItem('somebody-elses', '1');
         keepConsent(CONFIGURATION, ['statistics', 'marketing']);
         expect(consent()).toEqual(['statistics', 'marketing']);
-        expect(read('plx_visitor')).toBeDefined();
+        expect(readCookie('plx_visitor')).toBeDefined();
         keepConsent(CONFIGURATION, []);
         expect(consent()).toEqual(['none']);
-        expect(read('plx_visitor')).toBeUndefined();
+        expect(readCookie('plx_visitor')).toBeUndefined();
         expect([localStorage.getItem('plx_unsent'), localStorage.getItem('somebody-elses')]).toEqual([null, '1']);
     });
 

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Configuration, Experiment } from '../src/types';
+import type { Configuration, Experiment, Tag } from '../src/types';
 import { CONFIGURATION } from './configuration';
 
 interface Sent {
@@ -387,4 +387,139 @@ describe('the runtime', () => {
         expect(order.user).toBe('42');
         expect(order.props).toEqual({ me: 'abc123', order_id: 'G-1', value: 24.5, currency: 'EUR' });
     });
+});
+
+describe('consent that is taken back', () => {
+    const say = (...call: unknown[]): void => (window.pellix as (...call: unknown[]) => void)(...call);
+    const late: Tag = {
+        key: 'late',
+        kind: 'script',
+        code: 'window.lateRan = true',
+        consent: 'statistics',
+        once: 'page',
+        triggers: [{ kind: 'time', seconds: 20 }],
+    };
+
+    it('ends timers, listeners, changes to come and what waits or is on its way, and leaves no id behind', async () => {
+        accept = false;
+        let called: AbortSignal | null | undefined;
+        const original = window.fetch;
+        await load({ tags: [late] });
+        window.fetch = (address, init) => {
+            called = init?.signal;
+
+            return original(address, init);
+        };
+        say('event', 'before', {});
+        await vi.advanceTimersByTimeAsync(300);
+        expect(localStorage.getItem('plx_unsent')).toContain('before');
+        expect(document.cookie).toContain('plx_visitor=');
+        accept = true;
+        say('consent', ['marketing']);
+        expect(called?.aborted).toBe(true);
+        say('event', 'while', {});
+        document.body.insertAdjacentHTML('beforeend', '<p class="late">x</p><a href="#x">y</a>');
+        document.querySelector('a')?.click();
+        history.pushState({}, '', '/elsewhere');
+        window.dispatchEvent(new Event('pagehide'));
+        await vi.advanceTimersByTimeAsync(60_000);
+        expect(sent).toEqual([]);
+        expect((window as unknown as { lateRan?: boolean }).lateRan).toBeUndefined();
+        expect(document.querySelector<HTMLElement>('.late')?.style.color).toBe('');
+        expect(document.cookie).toBe('plx_consent=marketing');
+        expect([localStorage.length, sessionStorage.length]).toEqual([0, 0]);
+    });
+
+    it('makes a new visitor of the one who gives it again, who has done nothing yet', async () => {
+        await load();
+        await vi.advanceTimersByTimeAsync(300);
+        const [{ visitor }] = sent;
+        say('consent', []);
+        say('event', 'while', {});
+        sent = [];
+        say('consent', ['statistics']);
+        say('event', 'after', {});
+        await vi.advanceTimersByTimeAsync(300);
+        expect(names()).toEqual(['page_view', 'exposure', 'after']);
+        expect(sent.every((event) => event.visitor === sent[0].visitor && event.visitor !== visitor)).toBe(true);
+        document.querySelector('h1')?.dispatchEvent(new MouseEvent('click', { bubbles: true }));
+        await vi.advanceTimersByTimeAsync(300);
+        expect(names().filter((name) => name === 'click').length).toBeLessThanOrEqual(1);
+    });
+});
+
+describe('who is let into an experiment', () => {
+    it('is decided by the audience as well as the page, and by the event that it may ask about', async () => {
+        await load({ experiments: [{ ...EXPERIMENT, audience: { fact: 'url.query.plan', op: 'is', value: 'plus' } }] });
+        await vi.advanceTimersByTimeAsync(300);
+        expect(names()).toEqual(['page_view']);
+        history.pushState({}, '', '/join?plan=plus');
+        await vi.advanceTimersByTimeAsync(300);
+        expect(names()).toEqual(['page_view', 'page_view', 'exposure']);
+    });
+
+    it('is the user where the unit is the user: nobody before signing in, the same variant for the same id, none kept', async () => {
+        const half: Experiment = {
+            ...EXPERIMENT,
+            unit: 'user',
+            variants: ['a', 'b'].map((key, i) => ({ key, end: 0.5 + i / 2, changes: [] })),
+        };
+        const got = new Map<string, unknown>();
+        for (const user of ['u1', 'u2', 'u3', 'u4', 'u5', 'u6', 'u7', 'u8', 'u1', 'u5', 'u8']) {
+            document.cookie = 'plx_visitor=; Max-Age=0; Path=/';
+            await load({ experiments: [half] });
+            await vi.advanceTimersByTimeAsync(300);
+            expect(names()).toEqual(['page_view']);
+            window.pellix?.('user', user);
+            await vi.advanceTimersByTimeAsync(300);
+            expect(sent[1]).toMatchObject({ name: 'exposure', user, props: { unit: 'user' } });
+            expect(got.get(user) ?? sent[1].props.variant).toBe(sent[1].props.variant);
+            got.set(user, sent[1].props.variant);
+            closePage();
+            sent = [];
+        }
+        expect(new Set(got.values()).size).toBe(2);
+        expect(document.cookie).not.toContain('plx_variants');
+    });
+
+    it('keeps a variant for its days, and then takes what the plan gives now, which is kept as long', async () => {
+        const only = (key: string): Experiment => ({ ...EXPERIMENT, lifetimeDays: 30, variants: [{ key, end: 1, changes: [] }] });
+        const both = (end: number): Experiment => ({
+            ...only('a'),
+            variants: [
+                { key: 'a', end, changes: [] },
+                { key: 'b', end: 1, changes: [] },
+            ],
+        });
+        const visit = async (day: number, experiment: Experiment): Promise<unknown> => {
+            vi.setSystemTime(Date.UTC(2026, 2, 1 + day));
+            sent = [];
+            await load({ experiments: [experiment], cookieSeconds: 400 * 86_400 });
+            await vi.advanceTimersByTimeAsync(300);
+            closePage();
+
+            return sent.find(({ name }) => name === 'exposure')?.props.variant;
+        };
+        expect(await visit(0, only('a'))).toBe('a');
+        expect(await visit(29, both(0))).toBe('a');
+        expect(await visit(31, both(0))).toBe('b');
+        expect(await visit(60, both(1))).toBe('b');
+        expect(await visit(61, both(1))).toBe('a');
+        expect(await visit(90, both(0))).toBe('a');
+    });
+});
+
+it('keeps one part that fails from the others that listen', async () => {
+    const { Bus } = await import('../src/bus');
+    const bus = new Bus();
+    const heard: string[] = [];
+    vi.spyOn(console, 'warn').mockImplementation(() => undefined);
+    bus.on('look', () => {
+        throw new Error('broken');
+    });
+    bus.on('look', () => heard.push('look'));
+    bus.tell('look');
+    bus.close();
+    bus.tell('look');
+    expect(heard).toEqual(['look']);
 });

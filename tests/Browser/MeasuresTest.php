@@ -113,7 +113,7 @@ it('shows each event with its trace, for every kind of goal, on every kind of pa
         $key = Illuminate\Support\Str::slug($goal);
         $hit = $this->await($desk, function () use ($desk, $site, $key, $id, $event) {
             $desk->executeAsyncScript('const [url, done] = arguments; fetch(url).then((r) => r.text()).then(done);', ["{$site}/goals"]);
-            $events = $this->scalar('select h.events from goal_hits h join goals g on g.id = h.goal_id where g.`key` = ? and h.visitor = ? limit 1', $key, $id);
+            $events = $this->scalar('select h.events from goal_hits h join counts c on c.id = h.count_id and c.kind = "goal" join goals g on g.id = c.subject_id where g.`key` = ? and h.visitor = ? limit 1', $key, $id);
 
             return $events ? end(...[json_decode($events)]) : null;
         }, "a hit of {$goal} by {$event}", 20);

@@ -1,5 +1,7 @@
 <?php
 
+use Tests\Support\Imports;
+
 arch('the core knows nobody')
     ->expect('Pellix\Core')
     ->not->toUse(['App', 'Demo', 'Illuminate', 'Laravel', 'Symfony', 'Carbon', 'GuzzleHttp', 'Facebook']);
@@ -15,3 +17,68 @@ arch('nothing is left behind from debugging')->expect(['dd', 'dump', 'var_dump',
 arch('controllers are thin: they do not reach for the database')
     ->expect('App\Http\Controllers')
     ->not->toUse('Illuminate\Support\Facades\DB');
+
+arch('the application knows neither its demo nor its bench nor its tests')
+    ->expect('App')
+    ->not->toUse(['Demo', 'Bench', 'Support', 'Tests']);
+
+// Who may use whom, folder by folder. Whoever needs another line here adds it on purpose, and sees whether it makes a circle.
+const CORE = [
+    'Assignment' => [],
+    'Chain' => ['Statistics'],
+    'Counting' => ['Events', 'Experiments', 'Goals', 'Segments'],
+    'Events' => ['Formats', 'Pages', 'Rules'],
+    'Experiments' => ['Assignment', 'Events', 'Formats', 'Goals', 'Rules', 'Triggers'],
+    'Formats' => [],
+    'Goals' => ['Events', 'Formats', 'Happenings', 'Rules'],
+    'Happenings' => ['Events', 'Formats', 'Rules'],
+    'Pages' => ['Rules'],
+    'Rules' => ['Segments'],
+    'Segments' => [],
+    'Statistics' => [],
+    'Triggers' => ['Events', 'Formats', 'Happenings', 'Rules'],
+    'Vocabulary' => ['Chain', 'Events', 'Experiments', 'Goals', 'Happenings', 'Rules', 'Wiring', 'Wiring/Findings', 'Wiring/Tags'],
+    'Wiring' => ['Assignment', 'Experiments', 'Formats', 'Wiring/Tags'],
+    'Wiring/Findings' => ['Chain'],
+    'Wiring/Har' => ['Formats', 'Wiring', 'Wiring/Findings', 'Wiring/Inspection'],
+    'Wiring/Html' => [],
+    'Wiring/Inspection' => ['Formats', 'Rules', 'Wiring', 'Wiring/Findings', 'Wiring/Html', 'Wiring/Inventory'],
+    'Wiring/Inventory' => ['Formats', 'Rules', 'Wiring', 'Wiring/Html'],
+    'Wiring/Tags' => ['Formats', 'Triggers'],
+];
+
+const APP = [
+    'Briefs' => ['Inventory', 'Models'],
+    'Cli' => [],
+    'Collector' => ['Models'],
+    'Console' => ['Models', 'Publishing', 'ReadModel', 'Storage'],
+    'Experiments' => ['Measures', 'Models', 'Publishing', 'ReadModel'],
+    'Fetching' => ['Models'],
+    'Http' => ['Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rights', 'Scanning'],
+    'Inventory' => ['Fetching', 'Models', 'ReadModel'],
+    'Measures' => ['Models', 'ReadModel'],
+    'Models' => ['Rights'],
+    'Observation' => ['Models', 'ReadModel'],
+    'Policies' => ['Models', 'Rights'],
+    'Providers' => ['Fetching', 'Inventory', 'Measures', 'ReadModel'],
+    'Publishing' => ['Models'],
+    'ReadModel' => ['Models'],
+    'Rights' => [],
+    'Scanning' => ['Fetching', 'Inventory', 'Models'],
+    'Storage' => ['Collector'],
+];
+
+it('lets each folder use only those that it is meant to, and none in a circle', function (string $folder, string $namespace, array $allowed) {
+    $uses = Imports::of($folder, $namespace, ['Wiring']);
+    $surplus = [];
+    foreach ($uses as $me => $others) {
+        foreach (array_diff($others, $allowed[$me] ?? []) as $other) {
+            $surplus[] = "{$me} uses {$other}";
+        }
+    }
+    expect($surplus)->toBe([])->and(Imports::circles($uses))->toBe([])->and(Imports::circles($allowed))->toBe([]);
+})->with([['core/src', 'Pellix\Core', CORE], ['app', 'App', APP]]);
+
+it('would notice a circle', function () {
+    expect(Imports::circles(['A' => ['B'], 'B' => ['C'], 'C' => ['A'], 'D' => ['A']]))->toBe(['A', 'B', 'C']);
+});

@@ -8,6 +8,8 @@ use Pellix\Core\Events\TrackingPlan;
 use Pellix\Core\Rules\EventFacts;
 use Pellix\Core\Rules\Explanation;
 use Pellix\Core\Rules\RuleReader;
+use Pellix\Core\Triggers\Trigger;
+use Pellix\Core\Triggers\TriggerTrace;
 use Pellix\Core\Wiring\DataEvent;
 use Pellix\Core\Wiring\Guard;
 use Pellix\Core\Wiring\Inspection\Expectation;
@@ -17,8 +19,6 @@ use Pellix\Core\Wiring\RuntimeConfiguration;
 use Pellix\Core\Wiring\SiteSettings;
 use Pellix\Core\Wiring\SnippetForms;
 use Pellix\Core\Wiring\Tags\TagSet;
-use Pellix\Core\Wiring\Tags\Trigger;
-use Pellix\Core\Wiring\Tags\TriggerTrace;
 
 const CAPTURE_KEY = 'plx_aaaaaaaaaaaaaaaa';
 

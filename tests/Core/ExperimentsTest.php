@@ -1,5 +1,6 @@
 <?php
 
+use Pellix\Core\Counting\Split;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
@@ -111,4 +112,36 @@ it('reads times as RFC 3339 gives them', function (string $text, ?string $moment
     ['1937-01-01T12:00:27.87+00:20', '1937-01-01T11:40:27.870Z'],
     // Not RFC 3339.
     ['1985-04-12', null], ['1985-04-12T24:20:50Z', null], ['1985-04-31T23:20:50Z', null], ['yesterday', null], ['1985-04-12T23:20:50', null],
+]);
+
+it('goes on as another only with the same variants, unit and kind', function (array $change, ?string $field) {
+    $before = Experiment::read(experimentFile());
+    try {
+        $before->mayBecome(Experiment::read(experimentFile($change)));
+        $got = null;
+    } catch (InvalidExperiment $e) {
+        $got = $e->field;
+    }
+    expect($got)->toBe($field);
+})->with([
+    [['name' => 'Other', 'share' => 0.1], null],
+    [['variants' => [1 => ['weight' => 0]]], null],
+    [['variants' => [['key' => 'short', 'weight' => 50], ['key' => 'control', 'changes' => []]]], 'variants'],
+    [['variants' => [2 => ['key' => 'third', 'name' => 'Third', 'weight' => 50, 'control' => false, 'changes' => []]]], 'variants'],
+    [['unit' => 'user'], 'unit'],
+]);
+
+it('expects of each epoch what its weights give of those who entered in it', function (array $epochs, array $figures, array $units, array $expected) {
+    $experiment = Experiment::read([...array_diff_key(experimentFile(), ['epochs' => 0]), ...($epochs === [] ? [] : ['epochs' => $epochs])]);
+    $split = Split::of($experiment, static fn (string $name): int => $figures[$name] ?? 0);
+    expect($split->units)->toBe($units)->and($split->expected)->toBe($expected);
+})->with([
+    'nobody yet: the weights' => [[], [], [0, 0], [50.0, 50.0]],
+    'no epochs' => [[], ['variant.control.units' => 60, 'variant.short.units' => 40, 'variant.control.epoch.0.units' => 60, 'variant.short.epoch.0.units' => 40], [60, 40], [50.0, 50.0]],
+    // 100 at 1:1, then 50 at 4:1: 50 + 40 and 50 + 10, by hand.
+    'weights that changed' => [
+        [['from' => '2026-03-01T00:00:00Z', 'weights' => ['control' => 50, 'short' => 50]], ['from' => '2026-03-05T00:00:00Z', 'weights' => ['control' => 80, 'short' => 20]]],
+        ['variant.control.units' => 92, 'variant.short.units' => 58, 'variant.control.epoch.0.units' => 52, 'variant.short.epoch.0.units' => 48, 'variant.control.epoch.1.units' => 40, 'variant.short.epoch.1.units' => 10],
+        [92, 58], [90.0, 60.0],
+    ],
 ]);

@@ -3,13 +3,13 @@
 use Eris\Generator;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
-use Pellix\Core\Goals\ElementSelector;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Hit;
 use Pellix\Core\Goals\HitFinder;
 use Pellix\Core\Goals\NearMiss;
 use Pellix\Core\Goals\Sessions;
 use Pellix\Core\Goals\Totals;
+use Pellix\Core\Happenings\ElementSelector;
 use Pellix\Core\Rules\RuleReader;
 
 /** An event so many minutes after noon. */
@@ -266,7 +266,7 @@ it('finds a sequence wherever there is one, and only there', function () {
 });
 
 it('adds up by count mode as a plain tally does', function () {
-    $hit = fn (array $one): Hit => new Hit("v{$one[0]}", $one[1], new DateTimeImmutable("@{$one[2]}"), '/', ['e'], $one[3] / 4, ['EUR', 'USD', null][$one[4]], $one[5] === 0 ? null : "o{$one[5]}");
+    $hit = fn (array $one): Hit => new Hit("v{$one[0]}", new DateTimeImmutable("@{$one[1]}"), new DateTimeImmutable("@{$one[2]}"), '/', ['e'], $one[3] / 4, ['EUR', 'USD', null][$one[4]], $one[5] === 0 ? null : "o{$one[5]}");
     $this->limitTo(200)->forAll(Generator\seq(Generator\tuple(Generator\choose(1, 3), Generator\choose(1, 2), Generator\choose(0, 50), Generator\choose(0, 40), Generator\choose(0, 2), Generator\choose(0, 5))))->then(function (array $drawn) use ($hit) {
         $hits = array_map($hit, $drawn);
         usort($hits, fn (Hit $a, Hit $b): int => $a->time <=> $b->time);
@@ -278,7 +278,7 @@ it('adds up by count mode as a plain tally does', function () {
                     continue;
                 }
                 $orders[$one->order ?? ''] = true;
-                $key = ['visitor' => $one->visitor, 'session' => "{$one->visitor} {$one->session}", 'every' => (string) count($seen)][$mode];
+                $key = ['visitor' => $one->visitor, 'session' => "{$one->visitor} {$one->session->getTimestamp()}", 'every' => (string) count($seen)][$mode];
                 if (! isset($seen[$key])) {
                     $seen[$key] = true;
                     $count++;

@@ -10,7 +10,7 @@ use Pellix\Core\Wiring\Inspection\ContentSecurityPolicy;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
-use Pellix\Core\Wiring\Inventory\PageGroup;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\Snippet;
 
 const PELLIX = 'https://measure.larkhollow.example';

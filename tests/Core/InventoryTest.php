@@ -1,10 +1,10 @@
 <?php
 
 use Eris\Generator;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\Inventory\Address;
 use Pellix\Core\Wiring\Inventory\InvalidSitemap;
 use Pellix\Core\Wiring\Inventory\Links;
-use Pellix\Core\Wiring\Inventory\PageGroup;
 use Pellix\Core\Wiring\Inventory\Robots;
 use Pellix\Core\Wiring\Inventory\Sitemap;
 

@@ -1,13 +1,13 @@
 <?php
 
 use Eris\Generator;
-use Pellix\Core\Events\Agent;
 use Pellix\Core\Rules\AddressFacts;
 use Pellix\Core\Rules\EventFacts;
 use Pellix\Core\Rules\InvalidRule;
 use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Rules\Pattern;
 use Pellix\Core\Rules\RuleReader;
+use Pellix\Core\Segments\Agent;
 
 it('matches as the shared vectors say', function (array $rule, array $addresses) {
     $read = RuleReader::read($rule);

@@ -1,8 +1,8 @@
 <?php
 
+use Pellix\Core\Triggers\Trigger;
 use Pellix\Core\Wiring\Tags\Tag;
 use Pellix\Core\Wiring\Tags\TagSet;
-use Pellix\Core\Wiring\Tags\Trigger;
 
 function tag(array $change = []): array
 {

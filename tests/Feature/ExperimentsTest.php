@@ -2,20 +2,6 @@
 
 use App\Models\Site;
 
-/** @param array<string, mixed> $change */
-function experimentRequest(array $change = []): array
-{
-    return array_replace_recursive([
-        'name' => 'Shorter words', 'hypothesis' => 'Fewer words, more clicks', 'share' => 1,
-        'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join'],
-        'variants' => [
-            ['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
-            ['key' => 'short', 'name' => 'Short', 'weight' => 50, 'control' => false, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Hi']]],
-        ],
-        'goals' => [['name' => 'Joined', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join/done']]],
-    ], $change);
-}
-
 function published(Site $site): ?array
 {
     $file = config('pellix.published')."/{$site->key}.js";
@@ -24,7 +10,6 @@ function published(Site $site): ?array
 }
 
 beforeEach(function () {
-    Illuminate\Support\Facades\File::deleteDirectory(config('pellix.published'));
     $this->site = $this->makeSite();
     $this->person = $this->makePerson($this->site);
     $this->path = "/api/sites/{$this->site->key}/experiments";
@@ -96,8 +81,9 @@ it('changes and deletes drafts only', function () {
     $this->as($this->person, 'POST', $this->path, experimentRequest());
     $this->as($this->person, 'PUT', "{$this->path}/shorter-words", experimentRequest(['name' => 'Shortest words', 'share' => 0.5]))->assertOk()->assertJsonPath('name', 'Shortest words');
     $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => 'start'])->assertOk();
-    $this->as($this->person, 'PUT', "{$this->path}/shorter-words", experimentRequest())->assertStatus(409);
     $this->as($this->person, 'DELETE', "{$this->path}/shorter-words")->assertStatus(409);
+    $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => 'end'])->assertOk();
+    $this->as($this->person, 'PUT', "{$this->path}/shorter-words", experimentRequest())->assertStatus(409);
     $this->as($this->person, 'POST', $this->path, experimentRequest(['name' => 'Second']));
     $this->as($this->person, 'DELETE', "{$this->path}/second")->assertNoContent();
     $this->as($this->person, 'GET', "{$this->path}/second")->assertStatus(404);

@@ -46,7 +46,7 @@ beforeEach(function () {
     $this->site->goals()->create(['key' => 'g', 'name' => 'G', 'definition' => ['key' => 'g', 'name' => 'G', 'kind' => 'order', 'count' => 'every']]);
     $this->site->pages()->create(['url' => 'https://shop.test/', 'hash' => 'h', 'source' => 'typed', 'added_at' => now(), 'faulty' => []]);
     $this->site->experiments()->create([
-        'key' => 'x', 'name' => 'X', 'hypothesis' => '', 'state' => 'draft', 'salt' => 's', 'share' => 1, 'stretches' => [], 'changed_at' => now(), 'pages' => ['all' => []],
+        'key' => 'x', 'name' => 'X', 'hypothesis' => '', 'state' => 'draft', 'salt' => 's', 'share' => 1, 'changed_at' => now(), 'pages' => ['all' => []],
         'variants' => [['key' => 'control', 'name' => 'c', 'weight' => 1, 'control' => true, 'changes' => []], ['key' => 'b', 'name' => 'b', 'weight' => 1, 'control' => false, 'changes' => []]],
     ]);
     /** @var list<array{string, string}> method and path of every route that changes something */

@@ -137,10 +137,14 @@ it('runs one scan of a site at a time, and stops when it is told to', function (
 
 it('lets the chain of an experiment rest on inspections', function () {
     $experiment = $this->site->experiments()->create([
-        'key' => 'x', 'name' => 'X', 'hypothesis' => '', 'state' => 'draft', 'salt' => 's', 'share' => 1, 'stretches' => [], 'changed_at' => now(),
+        'key' => 'x', 'name' => 'X', 'hypothesis' => '', 'state' => 'draft', 'salt' => 's', 'share' => 1, 'changed_at' => now(),
         'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/join'], 'variants' => [['key' => 'control', 'name' => 'c', 'weight' => 1, 'control' => true, 'changes' => []], ['key' => 'b', 'name' => 'b', 'weight' => 1, 'control' => false, 'changes' => []]],
     ]);
-    $links = fn (): array => array_column(array_slice(($this->call)('GET', '/experiments/x/observations')->assertOk()->json('chain.links'), 0, 2), 'state', 'link');
+    $links = function (): array {
+        $this->gather();
+
+        return array_column(array_slice(($this->call)('GET', '/experiments/x/observations')->assertOk()->json('chain.links'), 0, 2), 'state', 'link');
+    };
     expect($links())->toBe(['page' => 'unseen', 'snippet' => 'unseen']);
     ($this->call)('POST', '/pages', ['addresses' => '/join'])->assertCreated();
     $this->web = ['https://shop.localhost/join' => ($this->html)($this->snippet)];
@@ -149,6 +153,7 @@ it('lets the chain of an experiment rest on inspections', function () {
     $this->web = ['https://shop.localhost/join' => ($this->html)('<p>x')];
     $this->travel(2)->seconds();
     ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated();
+    $this->gather();
     $found = ($this->call)('GET', '/experiments/x/observations')->assertJsonPath('inspected.faulty', 1)->json('chain.links.1');
     expect($found['state'])->toBe('broken')->and($found['words'])->toContain('missing or broken on 1 of 1 inspected page, such as https://shop.localhost/join');
 });

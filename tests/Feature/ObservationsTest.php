@@ -1,9 +1,5 @@
 <?php
 
-use App\Collector\Collector;
-use Carbon\CarbonImmutable;
-use Illuminate\Support\Facades\DB;
-
 beforeEach(function () {
     $this->site = $this->makeSite();
     $this->person = $this->makePerson($this->site);
@@ -13,20 +9,6 @@ beforeEach(function () {
     $this->sent = 0;
 });
 
-/** Has a visitor's browser send events through the collector, at a time of day. */
-function visit(object $test, string $visitor, string $path, array $events = ['page_view'], ?string $variant = null, string $time = 'now'): void
-{
-    $moment = CarbonImmutable::parse($time, 'UTC');
-    $answer = (new Collector(DB::connection()))->take(json_encode([
-        'pellix' => 1, 'site' => $test->site->key,
-        'events' => array_map(fn (string $name): array => [
-            'id' => 'e'.++$test->sent, 'visitor' => $visitor, 'time' => $moment->toIso8601ZuluString('millisecond'), 'name' => $name, 'url' => "http://shop.test{$path}",
-            'props' => $name === 'page_view' ? [] : ['experiment' => 'shorter-words', 'variant' => $variant],
-        ], $events),
-    ]), 'test', $moment);
-    expect($answer->status)->toBe(200)->and($answer->json['rejected'])->toBe([]);
-}
-
 function start(object $test): void
 {
     $test->as($test->person, 'POST', "{$test->path}/stage", ['action' => 'start'])->assertOk();
@@ -34,6 +16,7 @@ function start(object $test): void
 
 it('says of a running experiment without data which link is unproven', function () {
     start($this);
+    $this->gather();
     $seen = $this->as($this->person, 'GET', "{$this->path}/observations")->assertOk();
     expect($seen->json('chain.words'))->toContain('Nothing has been received from this experiment. First unproven link: Page.')
         ->and(array_unique(array_column($seen->json('chain.links'), 'state')))->toBe(['unseen'])
@@ -60,6 +43,7 @@ it('counts exactly who was exposed to what, and who reached the goal afterwards'
     visit($this, 'changer', '/join', $all, 'short');
     visit($this, 'changer', '/join/done');
 
+    $this->gather();
     $seen = $this->as($this->person, 'GET', "{$this->path}/observations")->assertOk();
     $variants = array_column($seen->json('variants'), null, 'key');
     expect($variants['control']['exposures']['visitors'])->toBe(1)->and($variants['control']['exposures']['count'])->toBe(2)
@@ -78,7 +62,11 @@ it('counts exactly who was exposed to what, and who reached the goal afterwards'
 
 it('shows a new event at the next look', function () {
     start($this);
-    $visitors = fn (): int => $this->as($this->person, 'GET', "{$this->path}/observations")->json('visitors');
+    $visitors = function (): int {
+        $this->gather();
+
+        return $this->as($this->person, 'GET', "{$this->path}/observations")->json('visitors');
+    };
     expect($visitors())->toBe(0);
     $this->travel(1)->seconds();
     visit($this, 'a', '/join', ['page_view', 'exposure'], 'control');
@@ -94,11 +82,13 @@ it('counts nothing while an experiment is paused, and judges it as it stood', fu
     $this->travel(10)->seconds();
     visit($this, 'b', '/join', ['page_view', 'exposure'], 'control');
     $this->travel(3)->days();
+    $this->gather();
     $seen = $this->as($this->person, 'GET', "{$this->path}/observations")->assertOk();
     expect($seen->json('visitors'))->toBe(1)->and($seen->json('page_views.count'))->toBe(1)->and($seen->json('chain.links.0.state'))->toBe('holds');
     $this->as($this->person, 'POST', "{$this->path}/stage", ['action' => 'resume'])->assertOk();
     $this->travel(10)->seconds();
     visit($this, 'c', '/join', ['page_view', 'exposure'], 'control');
+    $this->gather();
     expect($this->as($this->person, 'GET', "{$this->path}/observations")->json('visitors'))->toBe(2);
 });
 
@@ -108,6 +98,7 @@ it('works assignments out again and notices strangers', function () {
     $assigner = $this->site->experiments()->first()->declared()->assigner();
     visit($this, 'honest', '/join', ['page_view', 'exposure'], $assigner->assign('honest')->variant);
     visit($this, 'strange', '/join', ['page_view', 'exposure'], $assigner->assign('strange')->variant === 'short' ? 'control' : 'short');
+    $this->gather();
     $seen = $this->as($this->person, 'GET', "{$this->path}/observations");
     expect($seen->json('recomputed'))->toBe(['checked' => 2, 'differing' => 1])->and($seen->json('chain.links.3.state'))->toBe('doubt');
 });
@@ -119,6 +110,7 @@ it('keeps the sites apart', function () {
     $this->site = $this->makeSite('plx_featuretests0002');
     visit($this, 'a', '/join', ['page_view', 'exposure'], 'control');
     $this->site = $own;
+    $this->gather();
     expect($this->as($this->person, 'GET', "{$this->path}/observations")->json('visitors'))->toBe(0);
 });
 

@@ -1,7 +1,10 @@
 <?php
 
+use App\Collector\Collector;
 use App\Models\Brief;
+use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Formats\Moment;
 
 beforeEach(function () {
     $this->site = $this->makeSite();
@@ -44,10 +47,12 @@ it('complains at the field of a tag', function (array $tags, string $field) {
 ]);
 
 it('tells how often each tag fired', function () {
-    DB::table('events')->insert(array_map(fn (int $i): array => [
-        'site_id' => $this->site->id, 'event_id' => "e{$i}", 'visitor' => 'v', 'time' => now()->subDays($i)->format('Y-m-d H:i:s.v'), 'received' => now(), 'name' => 'tag_fired',
-        'url' => 'http://shop.test/', 'page' => 'x', 'agent' => '', 'props' => '{"tag":"note"}',
-    ], [0, 1, 8]));
+    foreach ([0, 1, 8] as $i => $days) {
+        $time = CarbonImmutable::now('UTC')->subDays($days);
+        $event = ['id' => "e{$i}", 'visitor' => 'v', 'time' => Moment::format($time), 'name' => 'tag_fired', 'url' => 'http://shop.test/', 'props' => ['tag' => 'note']];
+        (new Collector(DB::connection()->getPdo()))->take((string) json_encode(['pellix' => 1, 'site' => $this->site->key, 'events' => [$event]]), 'test', $time);
+    }
+    $this->gather();
     ($this->call)('GET', '/wiring')->assertOk()->assertJsonPath('fired.note.count', 2);
 });
 
@@ -56,10 +61,12 @@ it('hands the job over behind a link that can be taken back and ends', function 
     $path = (string) parse_url($brief['address'], PHP_URL_PATH);
     expect($path)->toMatch('~\A/brief/[A-Za-z0-9]{43}\z~')->and(Brief::query()->value('token_hash'))->not->toContain(substr($path, 7));
     $page = $this->site->pages()->create(['url' => 'https://shop.test/<x>', 'hash' => 'h', 'source' => 'typed', 'added_at' => now(), 'faulty' => ['snippet'], 'verdict' => 'broken', 'inspected_at' => now()]);
+    $this->gather();
     $text = $this->get($path)->assertOk()->assertHeader('X-Robots-Tag', 'noindex, nofollow')->assertHeader('Referrer-Policy', 'no-referrer')->getContent();
     expect($text)->toContain('https://shop.test/&lt;x&gt;')->toContain('0 of 1')->toContain('data-pellix-guard')->not->toContain('<b>Sons</b>')
         ->and(strpos($text, 'data-pellix-guard'))->toBeLessThan(strpos($text, 'data-pellix=&quot;'));
     $page->update(['faulty' => [], 'verdict' => 'sound']);
+    app(App\Inventory\CoverageFigures::class)->refresh($this->site);
     expect($this->get($path)->getContent())->toContain('1 of 1');
     expect($this->get("{$path}.md")->assertOk()->assertHeader('Content-Type', 'text/markdown; charset=utf-8')->getContent())->toContain($this->site->snippet());
     $this->get("{$path}.html")->assertOk()->assertDownload("{$this->site->key}-brief.html");

@@ -4,8 +4,8 @@ use GuzzleHttp\Client;
 use GuzzleHttp\Pool;
 use GuzzleHttp\Psr7\Request;
 use Psr\Http\Message\ResponseInterface;
+use Support\Chrome;
 use Symfony\Component\Process\Process;
-use Tests\Support\Chrome;
 
 /** A copy of its own, which this test may kill. */
 function copyThatMayDie(string $data, int $port, int $demo): Process

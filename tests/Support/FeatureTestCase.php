@@ -6,7 +6,11 @@ namespace Tests\Support;
 
 use App\Models\Site;
 use App\Models\User;
+use App\ReadModel\Gatherer;
+use App\ReadModel\Readings;
+use App\ReadModel\Rounds;
 use Illuminate\Foundation\Testing\TestCase;
+use Illuminate\Support\Facades\File;
 use Illuminate\Testing\TestResponse;
 
 /** The application in this process, on a database of its own (bin/pellix test makes it). */
@@ -23,21 +27,38 @@ abstract class FeatureTestCase extends TestCase
         return $app;
     }
 
+    protected function setUp(): void
+    {
+        parent::setUp();
+        File::deleteDirectory(config('pellix.published'));
+    }
+
     protected function makeSite(string $key = self::SITE): Site
     {
-        return Site::query()->create([
-            'key' => $key, 'name' => 'Shop', 'hosts' => ['shop.test'], 'time_zone' => 'UTC', 'currency' => 'EUR', 'cookie_days' => 15,
-            'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
-        ]);
+        return Site::factory()->create(['key' => $key]);
     }
 
     protected function makePerson(Site ...$sites): User
     {
-        static $number = 0;
-        $user = User::query()->create(['name' => 'P', 'email' => 'p'.++$number.'@shop.test', 'password' => 'a password']);
-        $user->sites()->attach(array_map(static fn (Site $site): int => $site->id, $sites));
+        return $this->makePersonWho('own', ...$sites);
+    }
+
+    /** @param string $right look, work, publish or own */
+    protected function makePersonWho(string $right, Site ...$sites): User
+    {
+        $user = User::factory()->create();
+        $user->sites()->attach(array_map(static fn (Site $site): int => $site->id, $sites), ['right' => $right]);
 
         return $user;
+    }
+
+    /** Does what the workers do: takes in what has arrived, and puts together what requests read. */
+    public function gather(?Site $site = null): void
+    {
+        foreach ($site === null ? Site::query()->get() : [$site] as $one) {
+            app(Gatherer::class)->untilIdle($one, app(Readings::class));
+            app(Rounds::class)->make($one->refresh());
+        }
     }
 
     /** Calls the API as a person, and holds the answer against docs/openapi.yaml. */

@@ -14,6 +14,8 @@ final class OpenApi
 {
     private const ID = 'https://pellix.test/openapi.json';
 
+    private const WORDS = 'https://pellix.test/vocabulary.json';
+
     private static ?object $document = null;
 
     private static ?Validator $validator = null;
@@ -24,7 +26,7 @@ final class OpenApi
         [$template, $operation] = self::operation(strtok($path, '?'), strtolower($method));
         $responses = $document->paths->{$template}->{$operation}->responses;
         // What the framework answers on every route alike is described once.
-        $response = $responses->{$status} ?? (in_array($status, [401, 403, 404, 405, 419, 429], true) ? (object) ['$ref' => '#/components/responses/Problem'] : null);
+        $response = $responses->{$status} ?? (in_array($status, [401, 403, 404, 405, 409, 419, 429], true) ? (object) ['$ref' => '#/components/responses/Problem'] : null);
         Assert::assertNotNull($response, "docs/openapi.yaml knows no answer {$status} of {$method} {$template}");
         $pointer = isset($response->{'$ref'}) ? substr($response->{'$ref'}, 1) : '/paths/'.self::escape($template)."/{$operation}/responses/{$status}";
         $described = self::at($pointer);
@@ -49,6 +51,8 @@ final class OpenApi
         if (self::$validator === null) {
             self::$validator = new Validator();
             self::$validator->resolver()->registerRaw(self::document(), self::ID);
+            $words = json_decode((string) file_get_contents(dirname(__DIR__, 2).'/docs/vocabulary.json'));
+            self::$validator->resolver()->registerRaw((object) ['$id' => self::WORDS, ...(array) $words], self::WORDS);
         }
 
         return self::$validator;

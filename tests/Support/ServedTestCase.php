@@ -45,6 +45,20 @@ abstract class ServedTestCase extends TestCase
         return $statement->fetchColumn();
     }
 
+    /** How many events of a name the figures know, once they know so many, or after half a minute. */
+    protected function counted(string $name, int $expected): int
+    {
+        for ($i = 0; $i < 150; $i++) {
+            $n = (int) $this->scalar('select coalesce(sum(n), 0) from volumes where `by` = "event" and item = ?', $name);
+            if ($n >= $expected) {
+                break;
+            }
+            usleep(200_000);
+        }
+
+        return $n;
+    }
+
     protected function post(string $body): ResponseInterface
     {
         static $client = new Client(['http_errors' => false, 'timeout' => 30]);

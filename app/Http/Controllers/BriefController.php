@@ -35,7 +35,7 @@ class BriefController extends Controller
         $token = Str::random(self::TOKEN_LENGTH);
         $brief = $site->briefs()->create([
             'recipient' => $asked['recipient'], 'message' => $asked['message'] ?? '', 'guard_ms' => $asked['guard_ms'] ?? null,
-            'token' => $token, 'token_hash' => Brief::hash($token), 'author' => $request->user()->name,
+            'token' => $token, 'token_hash' => Brief::hash($token), 'author_id' => $request->user()->id, 'author' => $request->user()->name,
             'created_at' => $now, 'expires_at' => $now->addDays((int) $asked['days']),
         ]);
 

@@ -7,10 +7,16 @@ use App\Http\Requests\MoveExperimentRequest;
 use App\Http\Requests\SaveExperimentRequest;
 use App\Http\Resources\ExperimentResource;
 use App\Models\Experiment;
+use App\Models\ExperimentRevision;
 use App\Models\Site;
+use App\Rights\Right;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
+use Illuminate\Support\Facades\Gate;
+use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Experiments\Stage;
+use Pellix\Core\InvalidInput;
 
 class ExperimentController extends Controller
 {
@@ -25,7 +31,7 @@ class ExperimentController extends Controller
 
     public function store(SaveExperimentRequest $request, Site $site): JsonResponse
     {
-        $experiment = $this->store->create($site, $request->declared());
+        $experiment = $this->store->create($site, $request->declared(), $request->user());
 
         return (new ExperimentResource($experiment))->response()->setStatusCode(201);
     }
@@ -37,7 +43,12 @@ class ExperimentController extends Controller
 
     public function update(SaveExperimentRequest $request, Site $site, Experiment $experiment): ExperimentResource
     {
-        return new ExperimentResource($this->store->replace($experiment, $request->declared()));
+        if (Stage::from($experiment->state)->hasStarted()) {
+            // Visitors notice this one.
+            Gate::authorize(Right::Publish->value, $site);
+        }
+
+        return new ExperimentResource($this->store->replace($experiment, $request->declared(), $request->user()));
     }
 
     public function destroy(Site $site, Experiment $experiment): Response
@@ -49,13 +60,30 @@ class ExperimentController extends Controller
 
     public function move(MoveExperimentRequest $request, Site $site, Experiment $experiment): ExperimentResource
     {
-        return new ExperimentResource($this->store->move($experiment, $request->validated('action')));
+        return new ExperimentResource($this->store->move($experiment, $request->validated('action'), $request->user()));
+    }
+
+    /** Every state that the experiment was in, the newest first. */
+    public function revisions(Site $site, Experiment $experiment): JsonResponse
+    {
+        return response()->json($experiment->revisions->sortByDesc('number')->values()->map(static fn (ExperimentRevision $one): array => [
+            ...$one->only('number', 'from', 'stage', 'changed', 'author'), 'declared' => (object) $one->declared,
+        ]));
+    }
+
+    private static function readable(Experiment $experiment): Declared
+    {
+        try {
+            return $experiment->declared();
+        } catch (InvalidInput $e) {
+            abort(409, "This experiment cannot be read: {$e->field}: {$e->getMessage()}");
+        }
     }
 
     /** The experiment file, for `bin/pellix` and for other tools. */
     public function file(Site $site, Experiment $experiment): JsonResponse
     {
-        return response()->json($experiment->declared()->toArray(), 200, [
+        return response()->json(self::readable($experiment)->toArray(), 200, [
             'Content-Disposition' => "attachment; filename=\"{$experiment->key}.experiment.json\"",
         ], JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE);
     }

@@ -7,6 +7,7 @@ use App\Measures\EventStory;
 use App\Measures\Feed;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
 
 /** Events as they arrive. */
 class FeedController extends Controller
@@ -17,8 +18,10 @@ class FeedController extends Controller
     }
 
     /** Everything that can be told of one event. */
-    public function show(Site $site, string $event, EventStory $story): JsonResponse
+    public function show(Request $request, Site $site, string $event, EventStory $story): JsonResponse
     {
-        return response()->json($story->of($site, $event) ?? abort(404, 'No event of this site has this id.'));
+        $visitor = $request->validate(['visitor' => ['nullable', 'string', 'max:64', 'ascii']])['visitor'] ?? null;
+
+        return response()->json($story->of($site, $event, $visitor) ?? abort(404, 'No event of this site has this id.'));
     }
 }

@@ -4,13 +4,14 @@ namespace App\Http\Controllers;
 
 use App\Http\Requests\GoalRequest;
 use App\Http\Resources\GoalResource;
+use App\Http\Resources\TrialResource;
 use App\Measures\GoalStore;
-use App\Measures\HitKeeper;
-use App\Measures\Trial;
+use App\Measures\Trials;
 use App\Models\Goal;
 use App\Models\Site;
-use Carbon\CarbonImmutable;
+use App\Models\Trial;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 
@@ -21,16 +22,14 @@ class GoalController extends Controller
     {
     }
 
-    public function index(Site $site, HitKeeper $hits): AnonymousResourceCollection
+    public function index(Site $site): AnonymousResourceCollection
     {
-        $hits->catchUp($site);
-
         return GoalResource::collection($site->goals()->with('revisions', 'experiments')->orderBy('name')->get());
     }
 
     public function store(GoalRequest $request, Site $site): JsonResponse
     {
-        $goal = $this->store->create($site, $request->goal(), $request->user()->name);
+        $goal = $this->store->create($site, $request->goal(), $request->user());
 
         return (new GoalResource($goal))->response()->setStatusCode(201);
     }
@@ -42,7 +41,7 @@ class GoalController extends Controller
 
     public function update(GoalRequest $request, Site $site, Goal $goal): GoalResource
     {
-        return new GoalResource($this->store->change($site, $goal, $request->goal($goal->key), $request->user()->name));
+        return new GoalResource($this->store->change($site, $goal, $request->goal($goal->key), $request->user()));
     }
 
     public function destroy(Site $site, Goal $goal): Response
@@ -53,8 +52,13 @@ class GoalController extends Controller
     }
 
     /** Tries a goal that is being written; nothing is kept. */
-    public function try(GoalRequest $request, Site $site, Trial $trial): JsonResponse
+    public function try(GoalRequest $request, Site $site, Trials $trials): JsonResponse
     {
-        return response()->json($trial->of($site, $request->goal('trial'), CarbonImmutable::now('UTC')));
+        return (new TrialResource($trials->start($site, $request->goal('trial'), $request->user())))->response()->setStatusCode(202);
+    }
+
+    public function trial(Request $request, Site $site, Trial $trial): TrialResource
+    {
+        return new TrialResource($trial);
     }
 }

@@ -6,37 +6,59 @@ use App\Http\Resources\ChainResource;
 use App\Http\Resources\ObservationsResource;
 use App\Models\Experiment;
 use App\Models\Site;
-use App\Observation\Readings;
+use App\Observation\Observer;
+use App\ReadModel\Progress;
+use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Pellix\Core\Chain\Chain;
+use Pellix\Core\InvalidInput;
 
 class ObservationController extends Controller
 {
-    public function __construct(private readonly Readings $readings)
+    public function __construct(private readonly Observer $observer)
     {
     }
 
-    /** The chain of every experiment of a site. */
+    /** The chain of every experiment of a site. One that cannot be read says so, and leaves the others alone. */
     public function index(Site $site): JsonResponse
     {
         $now = CarbonImmutable::now('UTC');
-        $chains = $site->experiments()->with('goals')->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now): array {
-            $seen = $this->readings->of($experiment->setRelation('site', $site), $now);
+        [$readings, $inspected] = Observer::readings($site->id);
+        $counting = Progress::ofCounts($site->id, 'experiment');
+
+        return response()->json($site->experiments()->with('goals')->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now, $readings, $inspected, $counting): array {
+            try {
+                $seen = $this->observer->observe($experiment->setRelation('site', $site), $readings[$experiment->id] ?? null, $inspected[$experiment->id] ?? null, $now);
+            } catch (InvalidInput $e) {
+                $words = "It cannot be read: {$e->field}: {$e->getMessage()}";
+
+                return ['experiment' => $experiment->key, 'visitors' => 0, 'last_exposure' => null, 'counting' => 'current', ...ChainResource::unreadable($words)];
+            }
 
             return [
                 'experiment' => $experiment->key,
                 'visitors' => $seen->exposedVisitors(),
                 'last_exposure' => $seen->entered->last,
+                'counting' => $counting[$experiment->id]['state'] ?? 'building',
                 ...ChainResource::of(Chain::judge($seen)),
             ];
-        });
-
-        return response()->json($chains);
+        }));
     }
 
     public function show(Site $site, Experiment $experiment): ObservationsResource
     {
-        return new ObservationsResource($this->readings->of($experiment->setRelation('site', $site), CarbonImmutable::now('UTC')));
+        try {
+            $seen = $this->observer->observe(
+                $experiment->setRelation('site', $site),
+                Readings::one($site->id, 'experiment', (string) $experiment->id),
+                Readings::one($site->id, 'inspected', (string) $experiment->id),
+                CarbonImmutable::now('UTC'),
+            );
+        } catch (InvalidInput $e) {
+            abort(409, "This experiment cannot be read: {$e->field}: {$e->getMessage()}");
+        }
+
+        return (new ObservationsResource($seen))->counted(Progress::ofSite($site->id), Progress::ofCounts($site->id, 'experiment')[$experiment->id] ?? null);
     }
 }

@@ -5,6 +5,7 @@ namespace App\Http\Controllers;
 use App\Http\Requests\ListPagesRequest;
 use App\Http\Resources\PageResource;
 use App\Inventory\Coverage;
+use App\Inventory\CoverageFigures;
 use App\Inventory\Inventory;
 use App\Inventory\PageInspector;
 use App\Models\Page;
@@ -17,7 +18,7 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 /** The page inventory, and which of the required code stands on each page. */
 class PageController extends Controller
 {
-    public function __construct(private readonly Inventory $inventory)
+    public function __construct(private readonly Inventory $inventory, private readonly CoverageFigures $figures)
     {
     }
 
@@ -42,7 +43,10 @@ class PageController extends Controller
             ['addresses.required' => 'Type or paste addresses or paths, one a line.'],
         )['addresses'];
 
-        return response()->json($this->inventory->addTyped($site, $addresses), 201);
+        $added = $this->inventory->addTyped($site, $addresses);
+        $this->figures->refresh($site);
+
+        return response()->json($added, 201);
     }
 
     public function show(Site $site, Page $page): PageResource
@@ -53,6 +57,7 @@ class PageController extends Controller
     public function destroy(Site $site, Page $page): Response
     {
         $page->delete();
+        $this->figures->refresh($site);
 
         return response()->noContent();
     }
@@ -60,6 +65,7 @@ class PageController extends Controller
     public function inspect(Site $site, Page $page, PageInspector $inspector): PageResource
     {
         $inspector->inspect($site, $page);
+        $this->figures->refresh($site);
 
         return new PageResource($page->refresh());
     }

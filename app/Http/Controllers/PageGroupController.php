@@ -2,14 +2,15 @@
 
 namespace App\Http\Controllers;
 
+use App\Inventory\CoverageFigures;
 use App\Inventory\Inventory;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\InvalidWiring;
-use Pellix\Core\Wiring\Inventory\PageGroup;
 
 /** The groups that pages are sorted into, and what must stand on the pages of each. */
 class PageGroupController extends Controller
@@ -21,7 +22,7 @@ class PageGroupController extends Controller
         return response()->json($site->page_groups);
     }
 
-    public function update(Request $request, Site $site, Inventory $inventory): JsonResponse
+    public function update(Request $request, Site $site, Inventory $inventory, CoverageFigures $figures): JsonResponse
     {
         $json = $request->validate(['groups' => ['present', 'array', 'list', 'max:'.self::MOST], 'groups.*' => ['array']])['groups'];
         $groups = [];
@@ -38,6 +39,7 @@ class PageGroupController extends Controller
         }
         $site->update(['page_groups' => array_values($groups)]);
         $inventory->regroup($site);
+        $figures->refresh($site);
 
         return response()->json($site->page_groups);
     }

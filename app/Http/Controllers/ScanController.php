@@ -31,7 +31,7 @@ class ScanController extends Controller
             'depth' => ['nullable', 'integer', 'between:0,10'],
             'most' => ['nullable', 'integer', 'between:1,20000'],
         ]);
-        $scan = $this->scanner->start($site, $asked['kind'], $request->user()->name, $asked['depth'] ?? 3, $asked['most'] ?? 500);
+        $scan = $this->scanner->start($site, $asked['kind'], $request->user(), $asked['depth'] ?? 3, $asked['most'] ?? 500);
 
         return (new ScanResource($scan))->response()->setStatusCode(201);
     }

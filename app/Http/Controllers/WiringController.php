@@ -42,12 +42,12 @@ class WiringController extends Controller
     {
         $note = $request->validate(['note' => ['required', 'string', 'max:500']], ['note.required' => 'Say in a few words what is new, for whoever reads the list of versions.'])['note'];
 
-        return (new WiringVersionResource($this->store->publish($site, $request->user()->name, $note)))->response()->setStatusCode(201);
+        return (new WiringVersionResource($this->store->publish($site, $request->user(), $note)))->response()->setStatusCode(201);
     }
 
     public function restore(Request $request, Site $site, WiringVersion $wiringVersion): JsonResponse
     {
-        return (new WiringVersionResource($this->store->restore($site, $wiringVersion, $request->user()->name)))->response()->setStatusCode(201);
+        return (new WiringVersionResource($this->store->restore($site, $wiringVersion, $request->user())))->response()->setStatusCode(201);
     }
 
     /** What changed from another version to this one; from none where `against` is 0. */

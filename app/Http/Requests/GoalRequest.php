@@ -27,7 +27,7 @@ class GoalRequest extends FormRequest
         }
         $key ??= ($json['key'] ?? null) ?: self::keyFor($name);
         try {
-            return Goal::read([...array_filter($json, static fn (mixed $value): bool => $value !== null), 'name' => $name ?: $key, 'key' => $key, 'role' => 'primary']);
+            return Goal::read([...array_filter($json, static fn (mixed $value): bool => $value !== null), 'name' => $name ?: $key, 'key' => $key, 'role' => 'primary'], true);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'goal' : $e->field => $e->getMessage()]);
         }

@@ -6,6 +6,7 @@ use App\Models\Experiment as Kept;
 use App\Models\Site;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Support\Str;
+use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\InvalidInput;
@@ -25,7 +26,13 @@ class SaveExperimentRequest extends FormRequest
             'hypothesis' => ['nullable', 'string', 'max:2000'],
             'share' => ['required', 'numeric'],
             'pages' => ['required', 'array'],
+            'audience' => ['nullable', 'array'],
             'trigger' => ['nullable', 'array'],
+            'kind' => ['nullable', Rule::in(['in_page'])],
+            'unit' => ['nullable', 'string'],
+            'epochs' => ['nullable', 'array', 'max:0'],
+            'start' => ['prohibited'],
+            'end' => ['prohibited'],
             'variants' => ['required', 'array', 'list'],
             'variants.*' => ['array'],
             'goals' => ['required', 'array', 'list', 'max:20'],
@@ -43,6 +50,10 @@ class SaveExperimentRequest extends FormRequest
             'name.required' => 'Give the experiment a name.',
             'goals.required' => 'Name the goal that the experiment is to move.',
             'goals.*.name.required_without' => 'Give the goal a name.',
+            'kind.in' => 'Pellix runs experiments of the kind in_page; redirect and multivariate ones are read from files only.',
+            'epochs.max' => 'Epochs follow from what is changed while the experiment runs; leave them out.',
+            'start.prohibited' => 'The start follows from starting it; leave it out.',
+            'end.prohibited' => 'The end follows from ending it; leave it out.',
         ];
     }
 
@@ -50,19 +61,56 @@ class SaveExperimentRequest extends FormRequest
     public function declared(): Experiment
     {
         $kept = $this->route('experiment');
+        $given = $this->given();
+        $this->refuseUnknown($given, $kept instanceof Kept ? $kept : null);
         $name = (string) $this->input('name');
         $json = [
-            ...$this->only('name', 'share', 'pages', 'trigger', 'variants'),
+            ...array_intersect_key($given, array_flip(['name', 'share', 'pages', 'audience', 'trigger', 'variants', 'kind', 'unit', 'lifetime_days'])),
             'pellix' => 1,
-            'hypothesis' => (string) $this->input('hypothesis'),
-            'key' => $kept instanceof Kept ? $kept->key : ($this->input('key') ?: self::slug($name, 'experiment')),
-            'salt' => $kept instanceof Kept ? $kept->salt : Str::lower(Str::random(20)),
-            'goals' => array_map($this->goal(...), $this->input('goals'), array_keys($this->input('goals'))),
+            'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
+            'key' => $kept instanceof Kept ? $kept->key : (($given['key'] ?? null) ?: self::slug($name, 'experiment')),
+            'salt' => $kept instanceof Kept ? $kept->salt : ($given['salt'] ?? Str::lower(Str::random(20))),
+            'goals' => array_map($this->goal(...), $given['goals'], array_keys($given['goals'])),
         ];
         try {
-            return Experiment::read($json);
+            return Experiment::read($json, true);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'experiment' : $e->field => $e->getMessage()]);
+        }
+    }
+
+    /**
+     * What was sent, as it was: Laravel would trim texts and turn empty ones into null.
+     *
+     * @return array<string, mixed>
+     */
+    private function given(): array
+    {
+        $json = $this->isJson() ? json_decode($this->getContent(), true) : null;
+
+        return is_array($json) ? $json : $this->all();
+    }
+
+    /**
+     * Nothing is taken and then forgotten: what cannot be kept is refused.
+     *
+     * @param array<string, mixed> $given
+     *
+     * @throws ValidationException
+     */
+    private function refuseUnknown(array $given, ?Kept $kept): void
+    {
+        foreach (array_keys(array_filter($given, static fn (mixed $value): bool => $value !== null)) as $member) {
+            if (! in_array($member, Experiment::MEMBERS, true)) {
+                throw ValidationException::withMessages([$member => $member === 'factors'
+                    ? 'Factors are reserved for experiments with several factors, which Pellix does not run yet.'
+                    : 'An experiment has no such member: it would be lost. There are '.implode(', ', Experiment::MEMBERS).'.']);
+            }
+        }
+        foreach ($kept === null ? [] : ['key', 'salt'] as $member) {
+            if (isset($given[$member]) && $given[$member] !== $kept->{$member}) {
+                throw ValidationException::withMessages([$member => "The {$member} of an experiment stays what it is: {$kept->{$member}}."]);
+            }
         }
     }
 

@@ -25,7 +25,7 @@ class SaveTagsRequest extends FormRequest
     {
         try {
             // Code counts as it is written; Laravel would trim it.
-            return TagSet::read(json_decode($this->getContent(), true)['tags'] ?? $this->input('tags'));
+            return TagSet::read(json_decode($this->getContent(), true)['tags'] ?? $this->input('tags'), true);
         } catch (InvalidTag $e) {
             throw ValidationException::withMessages([trim("tags.{$e->field}", '.') => $e->getMessage()]);
         }

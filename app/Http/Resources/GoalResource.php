@@ -2,33 +2,45 @@
 
 namespace App\Http\Resources;
 
+use App\Measures\RecentHits;
 use App\Models\Experiment;
 use App\Models\Goal;
 use App\Models\GoalRevision;
-use Carbon\CarbonImmutable;
+use App\ReadModel\Progress;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
-use Illuminate\Support\Facades\DB;
 
 /** @mixin Goal */
 class GoalResource extends JsonResource
 {
-    private const DAYS = 7;
-
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
-        $hits = DB::table('goal_hits')->where('goal_id', $this->id)->where('time', '>=', CarbonImmutable::now('UTC')->subDays(self::DAYS)->format('Y-m-d H:i:s.v'))
-            ->selectRaw('count(*) as n, count(distinct visitor) as visitors, max(time) as last')->first();
-
         return [
-            'goal' => $this->declared()->toArray(),
+            'goal' => [...$this->definition, 'role' => 'primary'],
             'revision' => $this->revision,
-            'revisions' => $this->revisions()->orderByDesc('revision')->get()->map(static fn (GoalRevision $one): array => [
+            'revisions' => $this->revisions->sortByDesc('revision')->values()->map(static fn (GoalRevision $one): array => [
                 'revision' => $one->revision, 'from' => $one->from, 'author' => $one->author, 'definition' => (object) $one->definition,
             ])->all(),
             'experiments' => $this->experiments->map(static fn (Experiment $one): array => ['key' => $one->key, 'name' => $one->name, 'state' => $one->state])->all(),
-            'recent' => ['hits' => (int) $hits->n, 'visitors' => (int) $hits->visitors, 'last' => $hits->last === null ? null : CarbonImmutable::parse($hits->last, 'UTC')],
+            'recent' => self::of($request, 'recent', fn (): array => RecentHits::ofSite($this->site_id))[$this->id] ?? ['hits' => 0, 'visitors' => 0, 'last' => null],
+            'counting' => self::of($request, 'counting', fn (): array => Progress::ofCounts($this->site_id, 'goal'))[$this->id] ?? ['state' => 'building', 'done' => 0, 'total' => 0, 'error' => null],
         ];
+    }
+
+    /**
+     * What is read once for all goals of a request.
+     *
+     * @param callable(): array<int, array<string, mixed>> $read
+     *
+     * @return array<int, array<string, mixed>>
+     */
+    private static function of(Request $request, string $what, callable $read): array
+    {
+        if (! $request->attributes->has("goals.{$what}")) {
+            $request->attributes->set("goals.{$what}", $read());
+        }
+
+        return $request->attributes->get("goals.{$what}");
     }
 }

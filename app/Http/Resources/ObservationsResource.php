@@ -17,6 +17,21 @@ use Pellix\Core\Chain\VariantSeen;
  */
 class ObservationsResource extends JsonResource
 {
+    /** @var array<string, mixed>|null */
+    private ?array $counted = null;
+
+    /**
+     * @param array<string, mixed>      $site  how far the figures of the site are
+     * @param array<string, mixed>|null $count how far those of the experiment are; null where nobody has begun
+     */
+    public function counted(array $site, ?array $count): self
+    {
+        $own = $site['state'] === 'rebuilding' ? $site : $count ?? ['state' => 'building', 'done' => 0, 'total' => 0];
+        $this->counted = ['state' => $own['state'], 'done' => $own['done'], 'total' => $own['total'], 'as_of' => $site['as_of'], 'error' => $count['error'] ?? null];
+
+        return $this;
+    }
+
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
@@ -65,6 +80,7 @@ class ObservationsResource extends JsonResource
             'accepted' => $seen->accepted,
             'rejected' => self::seen($seen->rejected),
             'common_reason' => $seen->commonReason,
+            'counted' => $this->counted,
         ];
     }
 

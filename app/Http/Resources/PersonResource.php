@@ -17,7 +17,7 @@ class PersonResource extends JsonResource
             'name' => $this->name,
             'email' => $this->email,
             'sites' => $this->sites()->orderBy('name')->get()->map(static fn (Site $site): array => [
-                'key' => $site->key, 'name' => $site->name,
+                'key' => $site->key, 'name' => $site->name, 'right' => $site->pivot->right,
             ])->all(),
         ];
     }

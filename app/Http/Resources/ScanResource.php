@@ -13,8 +13,7 @@ class ScanResource extends JsonResource
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
-        $total = $this->items()->count();
-        $done = $this->items()->where('done', true)->count();
+        [$done, $total] = [$this->done, $this->total];
         $took = $this->started_at->diffInSeconds($this->ended_at ?? CarbonImmutable::now('UTC'), true);
 
         return [

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Assignment;
 
-/** One arm of an experiment: its key, its weight (any non-negative number; only the proportions count), whether it is the control. */
+/** One variant of an experiment: its key, its weight (any non-negative number; only the proportions count), whether it is the control. */
 final readonly class Variant
 {
     private function __construct(public string $key, public float $weight, public bool $isControl)

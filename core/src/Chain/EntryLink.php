@@ -29,7 +29,10 @@ final class EntryLink
             'collector',
         )];
         if ($entered === 0) {
-            return self::nobody($seen, $evidence);
+            return $seen->eligibleKnown ? self::nobody($seen, $evidence) : new Verdict(Link::Entry, State::Unseen, 'Nobody has entered. Who belongs to the audience is not recorded.', $evidence);
+        }
+        if (! $seen->eligibleKnown) {
+            return new Verdict(Link::Entry, $seen->isStale($seen->entered->last) ? State::Stale : State::Holds, 'Visitors enter. How many of them might is not recorded: the audience asks for something that only a browser knows.', $evidence);
         }
         if (self::isOff($entered, $eligible, $seen->share)) {
             $words = $entered / $eligible < $seen->share ? 'Fewer visitors enter than the share says.' : 'More visitors enter than the share says.';

@@ -28,6 +28,7 @@ final readonly class Observations
      * @param Seen                    $rejected     events of the site that were rejected
      * @param string|null             $commonReason the most frequent reason among them
      * @param int                     $accepted     events of the site that were accepted
+     * @param bool                    $eligibleKnown whether recorded events tell who belongs to the audience
      * @param PagesInspected          $inspected    what inspections found on its pages
      */
     public function __construct(
@@ -51,6 +52,7 @@ final readonly class Observations
         public ?string $commonReason,
         public int $accepted,
         public PagesInspected $inspected = new PagesInspected(),
+        public bool $eligibleKnown = true,
     ) {
     }
 

@@ -18,4 +18,15 @@ enum State: string
     {
         return (int) array_search($this, [self::Broken, self::Unseen, self::Doubt, self::Stale, self::Holds], true);
     }
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Holds => 'holds',
+            self::Doubt => 'in doubt',
+            self::Broken => 'broken',
+            self::Unseen => 'not seen yet',
+            self::Stale => 'grown stale',
+        };
+    }
 }

@@ -6,7 +6,7 @@ namespace Pellix\Core\Events;
 
 use Pellix\Core\Formats\Moment;
 
-/** One delivery from a browser: `{"pellix":1,"site":"plx_…","sent":"…","events":[…]}`, its events not yet read. */
+/** One delivery from a browser: `{"pellix":1,"site":"plx_…","sent":"…","configuration":12,"events":[…]}`, its events not yet read. */
 final readonly class Beacon
 {
     public const MOST_BYTES = 65536;
@@ -14,9 +14,13 @@ final readonly class Beacon
     public const MOST_EVENTS = 100;
 
     private const DEEPEST = 16;
+    private const LARGEST_NUMBER = 4294967295;
 
-    /** @param list<mixed> $events */
-    private function __construct(public string $site, public ?\DateTimeImmutable $sent, public array $events)
+    /**
+     * @param int|null    $configuration number of the published file that the visitor met
+     * @param list<mixed> $events
+     */
+    private function __construct(public string $site, public ?\DateTimeImmutable $sent, public ?int $configuration, public array $events)
     {
     }
 
@@ -27,7 +31,7 @@ final readonly class Beacon
             throw new InvalidBeacon('too-large', 413, 'A beacon has at most '.self::MOST_BYTES.' bytes.');
         }
         try {
-            $json = json_decode($body, true, self::DEEPEST, JSON_THROW_ON_ERROR);
+            $json = json_decode($body, true, self::DEEPEST, JSON_THROW_ON_ERROR | JSON_BIGINT_AS_STRING);
         } catch (\JsonException $e) {
             throw new InvalidBeacon('bad-json', 400, "The body is not JSON: {$e->getMessage()}.");
         }
@@ -51,6 +55,8 @@ final readonly class Beacon
             throw new InvalidBeacon('bad-shape', 422, '"sent" is a time in RFC 3339.', $site);
         }
 
-        return new self($site, $moment, $events);
+        $configuration = $json['configuration'] ?? null;
+
+        return new self($site, $moment, is_int($configuration) && $configuration >= 0 && $configuration <= self::LARGEST_NUMBER ? $configuration : null, $events);
     }
 }

@@ -12,10 +12,11 @@ namespace Pellix\Core\Events;
  */
 final readonly class ClockShift
 {
-    private const TOLERATED_SECONDS = 300;
+    /** A clock may be off by so much, and a time lie so far ahead (common practice, no source). */
+    public const TOLERATED_SECONDS = 300;
 
     /** Events may wait this long in a browser that was offline (common practice, no source). */
-    private const LATEST_SECONDS = 7 * 86400;
+    public const LATEST_SECONDS = 7 * 86400;
 
     private function __construct(public int $seconds, private \DateTimeImmutable $received)
     {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Events;
 
+use Pellix\Core\Pages\PageKey;
+
 /** One thing that happened on a site, as received and accepted. */
 final readonly class Event
 {
@@ -12,6 +14,7 @@ final readonly class Event
      * @param \DateTimeImmutable   $time       when it happened, by the server's clock
      * @param int                  $clockShift seconds that were added to the visitor's clock
      * @param array<string, mixed> $props
+     * @param string               $propsJson  the same as JSON, an object, encoded once
      */
     public function __construct(
         public string $id,
@@ -21,27 +24,28 @@ final readonly class Event
         public int $clockShift,
         public string $name,
         public string $url,
+        public PageKey $page,
         public ?string $referrer,
         public array $props,
+        public string $propsJson,
     ) {
     }
 
     /** The experiment that the event speaks of, if it does. */
     public function experiment(): ?string
     {
-        return $this->key('experiment');
+        return OwnProps::key($this->props, 'experiment');
     }
 
     /** The variant that the event speaks of, if it does. */
     public function variant(): ?string
     {
-        return $this->key('variant');
+        return OwnProps::key($this->props, 'variant');
     }
 
-    private function key(string $prop): ?string
+    /** The id that its experiment was assigned by: the user where the event says so, else the visitor. */
+    public function unit(): string
     {
-        $value = $this->props[$prop] ?? null;
-
-        return is_string($value) && preg_match('/\A[a-z0-9][a-z0-9_-]{0,59}\z/', $value) === 1 ? $value : null;
+        return ($this->props['unit'] ?? null) === 'user' && $this->user !== null ? $this->user : $this->visitor;
     }
 }

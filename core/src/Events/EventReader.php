@@ -5,10 +5,11 @@ declare(strict_types=1);
 namespace Pellix\Core\Events;
 
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Pages\PageKey;
 use Pellix\Core\Rules\AddressFacts;
 
 /** Reads single events of a beacon: each is accepted or rejected on its own. */
-final readonly class EventReader
+final class EventReader
 {
     private const LONGEST_URL = 2000;
 
@@ -16,8 +17,14 @@ final readonly class EventReader
 
     private const LARGEST_PROPS = 8192;
 
-    /** @param list<string> $hosts the site's hosts, in lower case and without ports */
-    public function __construct(private array $hosts, private ClockShift $clock)
+    /** @var array<string, PageKey> address => its page: most events of a beacon come from the same */
+    private array $pages = [];
+
+    /**
+     * @param list<string> $hosts      the site's hosts, in lower case and without ports
+     * @param list<string> $parameters query parameters that tell one page of the site from another
+     */
+    public function __construct(private readonly array $hosts, private readonly ClockShift $clock, private readonly array $parameters = [])
     {
     }
 
@@ -28,6 +35,9 @@ final readonly class EventReader
         $id = '/\A[\x21-\x7e]{1,64}\z/';
         $time = $fields->moment('time') ?? throw new RejectedEvent('An event needs the time it happened.', 'time');
 
+        $url = $this->url($fields);
+        [$props, $json] = $this->props($fields);
+
         return new Event(
             $fields->pattern('id', $id, 'An id of 1 to 64 printable ASCII characters, without spaces, is needed.'),
             $fields->pattern('visitor', $id, 'A visitor id of 1 to 64 printable ASCII characters, without spaces, is needed.'),
@@ -35,9 +45,11 @@ final readonly class EventReader
             $this->clock->correct($time),
             $this->clock->seconds,
             $fields->pattern('name', '/\A[A-Za-z][A-Za-z0-9_.-]{0,63}\z/', 'A name of letters, digits, "_", "." and "-", up to 64 long, is needed.'),
-            $this->url($fields),
+            $url,
+            $this->pages[$url],
             $fields->has('referrer') && $fields->raw('referrer') !== '' ? $fields->text('referrer', self::LONGEST_URL) : null,
-            $this->props($fields),
+            $props,
+            $json,
         );
     }
 
@@ -45,6 +57,9 @@ final readonly class EventReader
     private function url(Fields $fields): string
     {
         $url = $fields->text('url', self::LONGEST_URL);
+        if (isset($this->pages[$url])) {
+            return $url;
+        }
         $host = preg_match('~\Ahttps?://~i', $url) === 1 ? AddressFacts::of($url)->host : '';
         if ($host === '') {
             throw new RejectedEvent('The absolute http or https address of the page is needed.', 'url');
@@ -52,6 +67,7 @@ final readonly class EventReader
         if (! in_array($host, $this->hosts, true)) {
             throw new RejectedEvent("The host \"{$host}\" is none of this site's.", 'url');
         }
+        $this->pages[$url] = PageKey::of($url, $this->parameters);
 
         return $url;
     }
@@ -59,7 +75,7 @@ final readonly class EventReader
     /**
      * @param Fields<RejectedEvent> $fields
      *
-     * @return array<string, mixed>
+     * @return array{array<string, mixed>, string} the properties, and the same as JSON
      */
     private function props(Fields $fields): array
     {
@@ -70,12 +86,12 @@ final readonly class EventReader
         if (count($props) > self::MOST_PROPS) {
             throw new RejectedEvent('An event has at most '.self::MOST_PROPS.' properties.', 'props');
         }
-        $text = json_encode($props);
+        $text = json_encode((object) $props, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
         if ($text === false || strlen($text) > self::LARGEST_PROPS) {
             throw new RejectedEvent('The properties have finite numbers and at most '.self::LARGEST_PROPS.' bytes of JSON.', 'props');
         }
 
         /** @var array<string, mixed> $props */
-        return $props;
+        return [$props, $text];
     }
 }

@@ -14,9 +14,6 @@ use Pellix\Core\Rules\Pattern;
 /** Holds received events against what a site has planned to send: a JSON Schema (draft 2020-12) for the properties of each event. */
 final readonly class TrackingPlan
 {
-    /** Events of the runtime itself need no plan. */
-    public const OWN = ['page_view', 'exposure', 'change_applied', 'change_missed', 'click', 'form_submit', 'scroll', 'engaged', 'tag_fired'];
-
     private const MOST_MISTAKES = 10;
 
     private const TYPES = ['string', 'number', 'integer', 'boolean', 'object', 'array', 'null'];
@@ -96,7 +93,7 @@ final readonly class TrackingPlan
     public function judge(string $name, array $props): array
     {
         if (! isset($this->schemas[$name])) {
-            return ['verdict' => in_array($name, self::OWN, true) ? 'conforms' : 'unplanned', 'mistakes' => []];
+            return ['verdict' => EventName::tryFrom($name) !== null ? 'conforms' : 'unplanned', 'mistakes' => []];
         }
         $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), $this->schemas[$name])->error();
         if ($error === null) {

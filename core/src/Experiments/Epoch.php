@@ -6,16 +6,30 @@ namespace Pellix\Core\Experiments;
 
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\Rule;
+use Pellix\Core\Rules\RuleReader;
 
-/** A stretch of an experiment in which share and weights did not change; it ends where the next one begins. */
+/** The part of an experiment's time in which share, weights, page rule and audience did not change; it ends where the next one begins. */
 final readonly class Epoch
 {
-    /** @param array<string, float> $weights variant key => weight */
-    public function __construct(public \DateTimeImmutable $from, public float $share, public array $weights)
-    {
+    /**
+     * @param array<string, float> $weights  variant key => weight
+     * @param PageRule|null        $pages    where it is not the experiment's
+     * @param Rule|null            $audience where it is not the experiment's
+     */
+    public function __construct(
+        public \DateTimeImmutable $from,
+        public float $share,
+        public array $weights,
+        public ?PageRule $pages = null,
+        public ?Rule $audience = null,
+    ) {
     }
 
     /**
+     * From `{"from":"2026-03-02T00:00:00Z","share":1,"weights":{"control":50,"short":50},"pages":RULE,"audience":RULE}`; the rules may be left out.
+     *
      * @param list<string> $variants the keys that weights may be given for
      *
      * @throws InvalidExperiment
@@ -39,12 +53,21 @@ final readonly class Epoch
             $checked[(string) $key] = (float) $weight;
         }
 
-        return new self($from, $fields->number('share', 1.0), $checked);
+        return new self(
+            $from,
+            $fields->number('share', 1.0),
+            $checked,
+            $fields->has('pages') ? $fields->part('pages', PageRule::read(...)) : null,
+            $fields->has('audience') ? $fields->part('audience', static fn (mixed $rule): Rule => RuleReader::read($rule)) : null,
+        );
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['from' => Moment::format($this->from), 'share' => $this->share, 'weights' => $this->weights];
+        return array_filter([
+            'from' => Moment::format($this->from), 'share' => $this->share, 'weights' => $this->weights,
+            'pages' => $this->pages?->rule->toArray(), 'audience' => $this->audience?->toArray(),
+        ], static fn (mixed $part): bool => $part !== null);
     }
 }

@@ -7,24 +7,39 @@ namespace Pellix\Core\Experiments;
 use Pellix\Core\Assignment\Assigner;
 use Pellix\Core\Assignment\Variant;
 use Pellix\Core\Assignment\Variants;
+use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Goals\Goal;
+use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\Place;
 use Pellix\Core\Rules\Rule;
 use Pellix\Core\Rules\RuleReader;
-use Pellix\Core\Wiring\Tags\Trigger;
+use Pellix\Core\Triggers\Trigger;
 
 /** What was declared: the experiment file of docs/formats.md, checked. */
 final readonly class Experiment
 {
     public const KEY = '/\A[a-z0-9][a-z0-9-]{0,59}\z/';
 
+    public const KINDS = ['in_page', 'redirect', 'multivariate'];
+
+    /** Every member that an experiment file may have. */
+    public const MEMBERS = [
+        'pellix', 'key', 'name', 'hypothesis', 'kind', 'unit', 'salt', 'share', 'variants', 'pages', 'audience', 'trigger', 'goals', 'lifetime_days', 'epochs', 'start', 'end',
+    ];
+
+    private const LONGEST_LIFETIME = 400;
+
     /**
-     * @param list<Arm>   $arms   at least two
-     * @param Trigger|null $trigger what starts it on a page that matches; null: the page view
-     * @param list<Goal>  $goals
-     * @param list<Epoch> $epochs
+     * @param list<DeclaredVariant> $variants     at least two
+     * @param Rule|null             $audience     who may enter; null for everybody
+     * @param Trigger|null          $trigger      what starts it on a page that matches; null: the page view
+     * @param list<Goal>            $goals
+     * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
+     * @param list<Epoch>           $epochs       in the order of time
+     * @param bool                  $recordsTellAudience whether recorded events tell who belongs to the audience
      */
     private function __construct(
         public string $key,
@@ -34,53 +49,65 @@ final readonly class Experiment
         public string $unit,
         public string $salt,
         public float $share,
-        public array $arms,
+        public array $variants,
         public PageRule $pages,
         public ?Rule $audience,
         public ?Trigger $trigger,
         public array $goals,
+        public ?int $lifetimeDays,
         public array $epochs,
         public ?\DateTimeImmutable $start,
         public ?\DateTimeImmutable $end,
+        public bool $recordsTellAudience,
         private Assigner $assigner,
     ) {
     }
 
-    /** @throws InvalidExperiment with the path of the field at fault */
-    public static function read(mixed $json): self
+    /**
+     * @param bool $toBeKept whether it will run: then a fact that can never be evaluated where it stands is refused
+     *
+     * @throws InvalidExperiment with the path of the field at fault
+     */
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         $fields = new Fields($json, InvalidExperiment::class, 'An experiment');
         if ($fields->raw('pellix') !== 1) {
             throw new InvalidExperiment('The format version 1 is needed: "pellix": 1.', 'pellix');
         }
+        if ($fields->has('factors')) {
+            throw new InvalidExperiment('Factors are reserved for experiments with several factors, which Pellix does not run yet.', 'factors');
+        }
         $key = $fields->pattern('key', self::KEY, 'An experiment key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.');
-        $arms = self::readList($fields, 'variants', Arm::read(...));
+        $declared = self::readList($fields, 'variants', DeclaredVariant::read(...));
         $salt = $fields->text('salt');
         $share = $fields->number('share', 1.0);
-        $variants = self::variants($arms);
+        $variants = self::variants($declared);
         $keys = $variants->keys();
         $start = $fields->moment('start');
         $end = $fields->moment('end');
         if ($start !== null && $end !== null && $end <= $start) {
             throw new InvalidExperiment('An experiment ends after it starts.', 'end');
         }
+        $audience = $fields->has('audience') ? $fields->part('audience', static fn (mixed $rule): Rule => RuleReader::read($rule, $toBeKept ? Place::Browser : null)) : null;
 
         return new self(
             $key,
             $fields->text('name', 120, $key),
             $fields->text('hypothesis', 2000, ''),
-            $fields->word('kind', ['in_page', 'redirect', 'multivariate'], 'in_page'),
+            $fields->word('kind', self::KINDS, 'in_page'),
             $fields->word('unit', ['visitor', 'user'], 'visitor'),
             $salt,
             $share,
-            $arms,
+            $declared,
             $fields->part('pages', static fn (mixed $rule): PageRule => PageRule::read($rule ?? ['all' => []])),
-            $fields->has('audience') ? $fields->part('audience', RuleReader::read(...)) : null,
-            $fields->has('trigger') ? $fields->part('trigger', Trigger::read(...)) : null,
-            self::goals($fields),
-            self::readList($fields, 'epochs', static fn (mixed $epoch): Epoch => Epoch::read($epoch, $keys)),
+            $audience,
+            $fields->has('trigger') ? $fields->part('trigger', static fn (mixed $trigger): Trigger => Trigger::read($trigger, $toBeKept)) : null,
+            self::goals($fields, $toBeKept),
+            $fields->has('lifetime_days') ? self::lifetime($fields) : null,
+            self::epochs($fields, $keys),
             $start,
             $end,
+            $audience === null || Fact::allKnown($audience, Place::RecordedEvent),
             Fields::within('', static fn (): Assigner => new Assigner($salt, $share, $variants), InvalidExperiment::class),
         );
     }
@@ -88,6 +115,57 @@ final readonly class Experiment
     public function assigner(): Assigner
     {
         return $this->assigner;
+    }
+
+    public function hasVariant(?string $key): bool
+    {
+        foreach ($this->variants as $variant) {
+            if ($variant->variant->key === $key) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Position of the epoch that a moment lies in; 0 where it lies before the first, or none is known. */
+    public function epochAt(\DateTimeImmutable $moment): int
+    {
+        $at = 0;
+        foreach ($this->epochs as $i => $epoch) {
+            if ($epoch->from <= $moment) {
+                $at = $i;
+            }
+        }
+
+        return $at;
+    }
+
+    /** Who was assigned how in one of the epochs. */
+    public function assignerIn(int $epoch): Assigner
+    {
+        $then = $this->epochs[$epoch] ?? null;
+
+        return $then === null ? $this->assigner : new Assigner($this->salt, $then->share, Variants::of(array_map(
+            static fn (DeclaredVariant $one): Variant => Variant::of($one->variant->key, $then->weights[$one->variant->key] ?? 0, $one->variant->isControl),
+            $this->variants,
+        )));
+    }
+
+    /**
+     * Whether a page view makes its unit eligible, by the rules of the epoch that it lies in. What recorded events do not
+     * tell, such as a cookie, rules nobody out here.
+     */
+    public function isEligible(LogEvent $view): bool
+    {
+        // Most have one epoch, whose rules are the experiment's own.
+        $epoch = count($this->epochs) > 1 ? $this->epochs[$this->epochAt($view->time)] : $this->epochs[0] ?? null;
+        if (! ($epoch->pages ?? $this->pages)->matches($view->url)) {
+            return false;
+        }
+        $audience = $epoch->audience ?? $this->audience;
+
+        return $audience === null || ! $this->recordsTellAudience || $audience->matches($view->facts());
     }
 
     /** @return array<string, mixed> the experiment file's object */
@@ -102,11 +180,12 @@ final readonly class Experiment
             'unit' => $this->unit,
             'salt' => $this->salt,
             'share' => $this->share,
-            'variants' => array_map(static fn (Arm $arm): array => $arm->toArray(), $this->arms),
+            'variants' => array_map(static fn (DeclaredVariant $variant): array => $variant->toArray(), $this->variants),
             'pages' => $this->pages->rule->toArray(),
             'audience' => $this->audience?->toArray(),
             'trigger' => $this->trigger?->toArray(),
             'goals' => array_map(static fn (Goal $goal): array => $goal->toArray(), $this->goals),
+            'lifetime_days' => $this->lifetimeDays,
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),
             'end' => $this->end === null ? null : Moment::format($this->end),
@@ -133,12 +212,41 @@ final readonly class Experiment
         return $read;
     }
 
-    /** @param list<Arm> $arms */
-    private static function variants(array $arms): Variants
+    /** @param list<DeclaredVariant> $declared */
+    private static function variants(array $declared): Variants
     {
-        $variants = array_map(static fn (Arm $arm): Variant => $arm->variant, $arms);
+        $variants = array_map(static fn (DeclaredVariant $one): Variant => $one->variant, $declared);
 
         return Fields::within('variants', static fn (): Variants => Variants::of($variants), InvalidExperiment::class);
+    }
+
+    /** @param Fields<InvalidExperiment> $fields */
+    private static function lifetime(Fields $fields): int
+    {
+        $days = $fields->number('lifetime_days');
+        if ($days !== floor($days) || $days < 1 || $days > self::LONGEST_LIFETIME) {
+            throw new InvalidExperiment('A whole number of days from 1 to '.self::LONGEST_LIFETIME.' is needed.', 'lifetime_days');
+        }
+
+        return (int) $days;
+    }
+
+    /**
+     * @param Fields<InvalidExperiment> $fields
+     * @param list<string>              $keys
+     *
+     * @return list<Epoch>
+     */
+    private static function epochs(Fields $fields, array $keys): array
+    {
+        $epochs = self::readList($fields, 'epochs', static fn (mixed $epoch): Epoch => Epoch::read($epoch, $keys));
+        foreach ($epochs as $i => $epoch) {
+            if ($i > 0 && $epoch->from <= $epochs[$i - 1]->from) {
+                throw new InvalidExperiment('Epochs follow one another in time.', "epochs.{$i}.from");
+            }
+        }
+
+        return $epochs;
     }
 
     /**
@@ -146,9 +254,9 @@ final readonly class Experiment
      *
      * @return list<Goal>
      */
-    private static function goals(Fields $fields): array
+    private static function goals(Fields $fields, bool $toBeKept): array
     {
-        $goals = self::readList($fields, 'goals', Goal::read(...));
+        $goals = self::readList($fields, 'goals', static fn (mixed $goal): Goal => Goal::read($goal, $toBeKept));
         $keys = [];
         foreach ($goals as $i => $goal) {
             if (isset($keys[$goal->key])) {
@@ -158,5 +266,25 @@ final readonly class Experiment
         }
 
         return $goals;
+    }
+
+    /**
+     * Whether this experiment, once it has started, may go on as another: what visitors were told apart by when it began
+     * cannot become something else.
+     *
+     * @throws InvalidExperiment at the field that must stay as it is
+     */
+    public function mayBecome(self $other): void
+    {
+        $keys = static fn (self $one): array => array_map(static fn (DeclaredVariant $variant): string => $variant->variant->key, $one->variants);
+        if ($keys($this) !== $keys($other)) {
+            throw new InvalidExperiment('The variants of an experiment that has started, and their order, stay as they are; give one the weight 0 to show it to nobody else.', 'variants');
+        }
+        if ($this->unit !== $other->unit) {
+            throw new InvalidExperiment('An experiment that has started goes on by the same unit.', 'unit');
+        }
+        if ($this->kind !== $other->kind) {
+            throw new InvalidExperiment('An experiment that has started stays of its kind.', 'kind');
+        }
     }
 }

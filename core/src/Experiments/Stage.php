@@ -44,6 +44,12 @@ enum Stage: string
         return array_values(array_filter(self::actions(), fn (string $action): bool => isset(self::MOVES[$action][$this->value])));
     }
 
+    /** Whether nothing of it can change any more. */
+    public function isOver(): bool
+    {
+        return in_array($this, [self::Ended, self::Archived], true);
+    }
+
     public function hasStarted(): bool
     {
         return $this !== self::Draft;

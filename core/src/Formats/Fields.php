@@ -30,6 +30,12 @@ final readonly class Fields
         $this->values = $json;
     }
 
+    /** The complaint about one member, for whoever finds it wrong. */
+    public function complaint(string $message, string $name): InvalidInput
+    {
+        return new $this->complaint($message, $name);
+    }
+
     public function has(string $name): bool
     {
         return isset($this->values[$name]);

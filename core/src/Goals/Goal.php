@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Goals;
 
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Happenings\Kind;
 
 /** What counts, how often, and at what value. */
 final readonly class Goal
@@ -27,6 +28,7 @@ final readonly class Goal
      * @param float|null      $fixed     value of each hit
      * @param string|null     $valueProp path of the property that holds the value
      * @param string|null     $currency  ISO 4217
+     * @param list<string>    $events    names of the events that it looks at
      */
     private function __construct(
         public string $key,
@@ -40,6 +42,7 @@ final readonly class Goal
         public ?float $fixed,
         public ?string $valueProp,
         public ?string $currency,
+        private array $events,
     ) {
     }
 
@@ -47,18 +50,20 @@ final readonly class Goal
      * From `{"key":"joined","name":"Joined","kind":"page","role":"primary","pages":RULE,"count":"visitor","value":{"fixed":5},"currency":"EUR"}`;
      * docs/formats.md has what each kind needs.
      *
+     * @param bool $toBeKept whether it will count: then a fact that no recorded event tells is refused
+     *
      * @throws InvalidGoal
      */
-    public static function read(mixed $json): self
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         $fields = new Fields($json, InvalidGoal::class, 'A goal');
-        $kind = $fields->word('kind', [...Step::KINDS, 'steps'], 'page');
+        $kind = $fields->word('kind', [...Kind::ofGoals(), 'steps'], 'page');
         $key = $fields->pattern(
             'key',
             self::KEY,
             'A goal key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.',
         );
-        [$steps, $optional] = $kind === 'steps' ? self::sequence($fields) : [[Step::from($fields, $kind)], [false]];
+        [$steps, $optional] = $kind === 'steps' ? self::sequence($fields, $toBeKept) : [[Step::from($fields, Kind::from($kind), $toBeKept)], [false]];
         [$fixed, $prop] = self::value($fields, $kind);
 
         return new self(
@@ -73,6 +78,7 @@ final readonly class Goal
             $fixed,
             $prop,
             $fields->has('currency') ? $fields->pattern('currency', '/\A[A-Z]{3}\z/', 'A currency has three capital letters, such as EUR (ISO 4217).') : null,
+            array_values(array_unique(array_map(static fn (Step $step): string => $step->recordedAs, $steps))),
         );
     }
 
@@ -84,7 +90,7 @@ final readonly class Goal
     /** @return list<string> the names of the events that it looks at */
     public function events(): array
     {
-        return array_values(array_unique(array_map(static fn (Step $step): string => $step->event, $this->steps)));
+        return $this->events;
     }
 
     /** @return array<string, mixed> */
@@ -111,14 +117,14 @@ final readonly class Goal
      *
      * @return array{list<Step>, list<bool>}
      */
-    private static function sequence(Fields $fields): array
+    private static function sequence(Fields $fields, bool $toBeKept): array
     {
         $steps = $optional = [];
         foreach ($fields->list('steps') as $i => $json) {
-            [$steps[], $optional[]] = Fields::within("steps.{$i}", static function () use ($json): array {
+            [$steps[], $optional[]] = Fields::within("steps.{$i}", static function () use ($json, $toBeKept): array {
                 $step = new Fields($json, InvalidGoal::class, 'A step');
 
-                return [Step::from($step, $step->word('kind', Step::KINDS, 'page')), $step->flag('optional')];
+                return [Step::from($step, Kind::from($step->word('kind', Kind::ofGoals(), 'page')), $toBeKept), $step->flag('optional')];
             }, InvalidGoal::class);
         }
         $required = count(array_filter($optional, static fn (bool $one): bool => ! $one));

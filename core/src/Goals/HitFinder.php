@@ -20,32 +20,66 @@ final class HitFinder
      */
     public static function find(Goal $goal, array $events, array $sessions): array
     {
-        return $goal->kind === 'steps' ? self::sequences($goal, $events, $sessions) : self::single($goal, $events, $sessions);
+        return self::among($goal, $events, self::begins($events, $sessions), array_keys($events));
+    }
+
+    /**
+     * The same among some of the events: the others are of names that the goal does not look at.
+     *
+     * @param list<LogEvent>           $events    of one visitor, in the order of time
+     * @param list<\DateTimeImmutable> $begins    of each event's session
+     * @param list<int>                $positions of the events that are looked at, in order
+     *
+     * @return list<Hit> in the order of time
+     */
+    public static function among(Goal $goal, array $events, array $begins, array $positions): array
+    {
+        return $goal->kind === 'steps' ? self::sequences($goal, $events, $begins, $positions) : self::single($goal, $events, $begins, $positions);
     }
 
     /**
      * @param list<LogEvent> $events
      * @param list<int>      $sessions
      *
+     * @return list<\DateTimeImmutable> when the session of each event began
+     */
+    public static function begins(array $events, array $sessions): array
+    {
+        $begins = [];
+        foreach ($sessions as $i => $number) {
+            $begins[$number] ??= $events[$i]->time;
+        }
+
+        return array_map(static fn (int $number): \DateTimeImmutable => $begins[$number], $sessions);
+    }
+
+    /**
+     * @param list<LogEvent>           $events
+     * @param list<\DateTimeImmutable> $begins
+     * @param list<int>                $positions
+     *
      * @return list<Hit>
      */
-    private static function single(Goal $goal, array $events, array $sessions): array
+    private static function single(Goal $goal, array $events, array $begins, array $positions): array
     {
         $hits = [];
         $views = [];
-        foreach ($events as $i => $event) {
-            if (! $goal->steps[0]->matches($event)) {
+        $step = $goal->steps[0];
+        $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
+        foreach ($positions as $i) {
+            $event = $events[$i];
+            if (! $step->matches($event)) {
                 continue;
             }
-            if (in_array($goal->kind, ['engaged', 'scroll'], true)) {
+            if ($isTold) {
                 // These are told again and again as they grow; each page view reaches the mark once.
-                $view = $event->text('view') ?? "{$sessions[$i]} {$event->url}";
+                $view = $event->text('view') ?? "{$begins[$i]->format('U.v')} {$event->url}";
                 if (isset($views[$view])) {
                     continue;
                 }
                 $views[$view] = true;
             }
-            $hits[] = self::hit($goal, $event, $sessions[$i], [$event->id]);
+            $hits[] = self::hit($goal, $event, $begins[$i], [$event->id]);
         }
 
         return $hits;
@@ -54,17 +88,19 @@ final class HitFinder
     /**
      * Every way through the steps is followed from each of its beginnings; when one arrives, all begin anew.
      *
-     * @param list<LogEvent> $events
-     * @param list<int>      $sessions
+     * @param list<LogEvent>           $events
+     * @param list<\DateTimeImmutable> $begins
+     * @param list<int>                $positions
      *
      * @return list<Hit>
      */
-    private static function sequences(Goal $goal, array $events, array $sessions): array
+    private static function sequences(Goal $goal, array $events, array $begins, array $positions): array
     {
         $hits = [];
         /** @var list<array{next: int, from: float, ids: list<string>}> $runs */
         $runs = [];
-        foreach ($events as $i => $event) {
+        foreach ($positions as $i) {
+            $event = $events[$i];
             $at = (float) $event->time->format('U.u');
             $runs = array_values(array_filter($runs, static fn (array $run): bool => $goal->within === null || $at - $run['from'] <= $goal->within));
             $advanced = [];
@@ -78,7 +114,7 @@ final class HitFinder
             }
             foreach ($advanced as $run) {
                 if (self::isComplete($goal, $run['next'])) {
-                    $hits[] = self::hit($goal, $event, $sessions[$i], $run['ids']);
+                    $hits[] = self::hit($goal, $event, $begins[$i], $run['ids']);
                     $advanced = [];
                     break;
                 }
@@ -113,9 +149,11 @@ final class HitFinder
         return ! in_array(false, array_slice($goal->optional, $next), true);
     }
 
-    /** @param list<string> $ids */
-    private static function hit(Goal $goal, LogEvent $event, int $session, array $ids): Hit
+    /** @param non-empty-list<string> $ids */
+    private static function hit(Goal $goal, LogEvent $event, \DateTimeImmutable $session, array $ids): Hit
     {
+        // An empty order number is none.
+        $order = $event->name === 'order' ? $event->text('order_id') : null;
         $value = $goal->fixed ?? ($goal->valueProp === null ? null : $event->number($goal->valueProp));
         $currency = $goal->fixed === null ? ($event->text('currency') ?? $goal->currency) : $goal->currency;
 
@@ -127,7 +165,8 @@ final class HitFinder
             $ids,
             $value,
             $value === null || $currency === null ? null : strtoupper($currency),
-            $event->name === 'order' ? $event->text('order_id') : null,
+            $order === '' ? null : $order,
+            $event->user,
         );
     }
 }

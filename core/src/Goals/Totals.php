@@ -43,17 +43,20 @@ final class Totals
     /**
      * @param iterable<Hit> $hits
      *
-     * @return list<Hit> in the order of time; of an order that was sent again, the first
+     * @return list<Hit> in the order of time, and of their events' ids where that is the same; of an order that was sent again, the first
      */
     public static function onceAnOrder(iterable $hits): array
     {
         $hits = is_array($hits) ? $hits : iterator_to_array($hits, false);
-        usort($hits, static fn (Hit $a, Hit $b): int => $a->time <=> $b->time);
+        usort($hits, static fn (Hit $a, Hit $b): int => $a->time <=> $b->time ?: strcmp($a->event(), $b->event()));
         $seen = [];
 
         return array_values(array_filter($hits, static function (Hit $hit) use (&$seen): bool {
-            $isNew = $hit->order === null || ! isset($seen[$hit->order]);
-            $seen[$hit->order ?? ''] = true;
+            // With a mark before it, since PHP would take an order number of digits for a number, and 007 for another than 7.
+            $isNew = $hit->order === null || ! isset($seen["#{$hit->order}"]);
+            if ($hit->order !== null) {
+                $seen["#{$hit->order}"] = true;
+            }
 
             return $isNew;
         }));
@@ -61,7 +64,7 @@ final class Totals
 
     private function add(Hit $hit): void
     {
-        $session = "{$hit->visitor} {$hit->session}";
+        $session = "{$hit->visitor} {$hit->session->format('U.v')}";
         $counts = match ($this->goal->count) {
             'visitor' => ! isset($this->visitors[$hit->visitor]),
             'session' => ! isset($this->sessions[$session]),

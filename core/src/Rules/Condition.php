@@ -13,9 +13,6 @@ namespace Pellix\Core\Rules;
  */
 final readonly class Condition implements Rule
 {
-    private const FACT = '/\A(url\.(full|host|path|fragment)|url\.query\..+|referrer\.host|device|browser|language'
-        .'|visitor\.returning|cookie\..+|data\..+|event\.name|event\.props\..+)\z/s';
-
     /**
      * @param mixed        $wanted the value in the spelling that it is compared in; of a pattern, what preg_match() takes
      * @param list<string> $ignore differences that do not count: `case` (of ASCII letters), `slash` (at the end)
@@ -31,7 +28,7 @@ final readonly class Condition implements Rule
      */
     public static function of(string $fact, Op $op, mixed $value = null, array $ignore = []): self
     {
-        if (preg_match(self::FACT, $fact) !== 1) {
+        if (Fact::named($fact) === null) {
             throw new InvalidRule("There is no fact \"{$fact}\".", 'fact');
         }
         $op->check($value);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Rules;
 
-use Pellix\Core\Events\Agent;
+use Pellix\Core\Segments\Agent;
 
 /** What one received event tells: its address, name and properties, where the visitor came from, and with what. */
 final readonly class EventFacts implements Facts

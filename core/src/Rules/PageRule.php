@@ -5,20 +5,28 @@ declare(strict_types=1);
 namespace Pellix\Core\Rules;
 
 /** A rule on a page's address alone, so that the browser, the collector's log and a list of addresses all answer alike. */
-final readonly class PageRule
+final class PageRule
 {
-    private function __construct(public Rule $rule)
+    /** So many answers are remembered: pages come up again and again. */
+    private const REMEMBERED = 2000;
+
+    /** @var array<string, bool> address without query and fragment => answer */
+    private array $answers = [];
+
+    private function __construct(public readonly Rule $rule, private readonly bool $looksAtPathAlone)
     {
     }
 
     /** @throws InvalidRule when the rule asks for more than an address can tell */
     public static function of(Rule $rule): self
     {
+        $pathAlone = true;
         foreach ($rule->conditions() as $condition) {
             self::check($condition);
+            $pathAlone = $pathAlone && in_array($condition->fact, ['url.path', 'url.host'], true);
         }
 
-        return new self($rule);
+        return new self($rule, $pathAlone);
     }
 
     private static function check(Condition $condition): void
@@ -41,6 +49,17 @@ final readonly class PageRule
 
     public function matches(string $url): bool
     {
-        return $this->rule->matches(AddressFacts::of($url));
+        if (! $this->looksAtPathAlone) {
+            return $this->rule->matches(AddressFacts::of($url));
+        }
+        $page = substr($url, 0, strcspn($url, '?#'));
+        if (! isset($this->answers[$page])) {
+            if (count($this->answers) >= self::REMEMBERED) {
+                $this->answers = [];
+            }
+            $this->answers[$page] = $this->rule->matches(AddressFacts::of($page));
+        }
+
+        return $this->answers[$page];
     }
 }

@@ -13,14 +13,18 @@ final class RuleReader
 
     private int $conditions = 0;
 
-    private function __construct()
+    private function __construct(private readonly ?Place $place)
     {
     }
 
-    /** @throws InvalidRule with the path of the part at fault */
-    public static function read(mixed $json): Rule
+    /**
+     * @param Place|null $place where it will be evaluated: a fact that is never known there is refused; null: anywhere
+     *
+     * @throws InvalidRule with the path of the part at fault
+     */
+    public static function read(mixed $json, ?Place $place = null): Rule
     {
-        return (new self())->part($json, '', 1);
+        return (new self($place))->part($json, '', 1);
     }
 
     private function part(mixed $json, string $path, int $depth): Rule
@@ -84,7 +88,12 @@ final class RuleReader
             throw new InvalidRule('What is ignored is a list of "case" and "slash".', self::join($path, 'ignore'));
         }
         try {
-            return Condition::of($fact, $op, $json['value'] ?? null, $ignore);
+            $condition = Condition::of($fact, $op, $json['value'] ?? null, $ignore);
+            if ($this->place !== null && Fact::named($fact)?->isKnownAt($this->place) !== true) {
+                throw new InvalidRule("\"{$fact}\" is not known {$this->place->words()}, so that this condition could never hold; use another fact here.", 'fact');
+            }
+
+            return $condition;
         } catch (InvalidRule $e) {
             throw $path === '' ? $e : $e->under($path);
         }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring;
 
 use Pellix\Core\Assignment\Variants;
-use Pellix\Core\Experiments\Arm;
+use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Wiring\Tags\TagSet;
 
@@ -61,7 +61,7 @@ final class RuntimeConfiguration
     /** @return array<string, mixed> */
     private static function experiment(Experiment $experiment): array
     {
-        $variants = Variants::of(array_map(static fn (Arm $arm) => $arm->variant, $experiment->arms));
+        $variants = Variants::of(array_map(static fn (DeclaredVariant $variant) => $variant->variant, $experiment->variants));
         $ends = $variants->ends();
 
         return [
@@ -70,13 +70,16 @@ final class RuntimeConfiguration
             'share' => $experiment->share,
             'pages' => $experiment->pages->rule->toArray(),
             ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
+            ...($experiment->audience === null ? [] : ['audience' => $experiment->audience->toArray()]),
+            ...($experiment->unit === 'user' ? ['unit' => 'user'] : []),
+            ...($experiment->lifetimeDays === null ? [] : ['lifetimeDays' => $experiment->lifetimeDays]),
             'variants' => array_map(
-                static fn (Arm $arm, float $end): array => [
-                    'key' => $arm->variant->key,
+                static fn (DeclaredVariant $variant, float $end): array => [
+                    'key' => $variant->variant->key,
                     'end' => $end,
-                    'changes' => array_map(static fn ($change): array => $change->toArray(), $arm->changes),
+                    'changes' => array_map(static fn ($change): array => $change->toArray(), $variant->changes),
                 ],
-                $experiment->arms,
+                $experiment->variants,
                 $ends,
             ),
         ];

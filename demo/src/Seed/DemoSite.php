@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace Demo\Seed;
 
 use App\Collector\EventRow;
-use App\Measures\HitKeeper;
 use App\Models\Experiment;
 use App\Models\Site;
 use App\Models\User;
+use App\ReadModel\Gatherer;
+use App\ReadModel\Readings;
+use App\ReadModel\Rounds;
 use Carbon\CarbonImmutable;
 use Demo\Library;
 use Demo\Traffic\Browser;
@@ -24,7 +26,7 @@ final class DemoSite
 {
     private const SEED = 20260302;
 
-    private const DAYS = 28;
+    public const DAYS = 28;
 
     private const VISITORS_PER_DAY = 260;
 
@@ -40,7 +42,7 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
-    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly HitKeeper $hits)
+    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds)
     {
     }
 
@@ -54,14 +56,16 @@ final class DemoSite
             'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST, Library::DESK_HOST, Library::PAY_HOST], 'time_zone' => 'Europe/Lisbon',
             'currency' => 'EUR', 'cookie_days' => 15, 'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
         ]);
-        $site->users()->attach($person);
+        $site->users()->attach($person, ['right' => 'own']);
         $this->measures->make($site, $now);
         foreach (Experiments::all() as $json) {
             $this->experiment($site, $json, $now);
         }
         $this->traffic($site, $now);
-        $this->hits->catchUp($site);
+        // The inventory begins with the addresses that events came from.
+        $this->gatherer->untilIdle($site, $this->readings);
         $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
+        $this->rounds->make($site);
     }
 
     /** @param array<string, mixed> $json */
@@ -70,18 +74,39 @@ final class DemoSite
         $declared = Declared::read($json);
         $from = $json['days'] === null ? null : $now->subDays($json['days'][0]);
         $to = $json['days'] === null || $json['state'] === 'running' ? null : $now->subDays($json['days'][1]);
+        $ended = in_array($json['state'], ['ended', 'archived'], true) ? $to : null;
         $experiment = Experiment::query()->create([
             'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
-            'stretches' => $from === null ? [] : [[Moment::format($from), $to === null ? null : Moment::format($to)]],
-            'started_at' => $from, 'ended_at' => $json['state'] === 'paused' ? null : $to, 'changed_at' => $to ?? $from ?? $now->subDays(2),
+            'started_at' => $from, 'ended_at' => $ended, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {
             $experiment->goals()->attach($site->goals()->where('key', $goal->key)->firstOrFail(), ['role' => $goal->role, 'position' => $position]);
         }
+        $this->revise($experiment, $from, $to, $now);
         if ($from !== null) {
             $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault']];
         }
+    }
+
+    /** The states that the experiment went through, a revision each. */
+    private function revise(Experiment $experiment, ?CarbonImmutable $from, ?CarbonImmutable $to, CarbonImmutable $now): void
+    {
+        $experiment->load('goals');
+        $last = $experiment->state;
+        $states = [
+            ['draft', ($from ?? $now)->subDays(2)],
+            ...($from === null ? [] : [['running', $from]]),
+            ...($to === null ? [] : [[$last === 'archived' ? 'ended' : $last, $to]]),
+            ...($last === 'archived' && $to !== null ? [['archived', $to->addDay()]] : []),
+        ];
+        foreach ($states as $i => [$stage, $at]) {
+            $experiment->revisions()->create([
+                'number' => $i + 1, 'from' => $at, 'stage' => $stage, 'declared' => $experiment->declaration(), 'changed' => $i === 0 ? [] : ['state'],
+                'author_id' => User::query()->value('id'), 'author' => 'Ines Calder',
+            ]);
+        }
+        $experiment->update(['revision' => count($states)]);
     }
 
     private function traffic(Site $site, CarbonImmutable $now): void
@@ -93,7 +118,7 @@ final class DemoSite
                 $this->visit($site, $walks, $dice, $hour->addSeconds($dice->between(0, 3599)), $now);
             }
         }
-        $this->write();
+        $this->write($site);
     }
 
     private function visit(Site $site, Walks $walks, Dice $dice, CarbonImmutable $begin, CarbonImmutable $now): void
@@ -149,15 +174,24 @@ final class DemoSite
     private function keep(Site $site, array $event, string $agent, CarbonImmutable $received): void
     {
         $read = (new EventReader($site->hosts, ClockShift::between(null, $received)))->read($event);
-        $this->rows[] = EventRow::of($site->id, $read, $agent, $received);
+        $this->rows[] = EventRow::of($site->id, $read, $agent, $received, count($this->rows) % 100);
         if (count($this->rows) === 1000) {
-            $this->write();
+            $this->write($site);
         }
     }
 
-    private function write(): void
+    private function write(Site $site): void
     {
         DB::table('events')->insert($this->rows);
+        DB::table('event_ids')->insert(array_map(static fn (array $row): array => EventRow::ledger((object) $row), $this->rows));
+        $arrivals = [];
+        foreach ($this->rows as $row) {
+            $arrivals["#{$row['visitor']}"][] = $row['event_id'];
+        }
+        $received = CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v');
+        DB::table('arrivals')->insert(array_map(static fn (string $marked, array $ids): array => [
+            'site_id' => $site->id, 'visitor' => substr($marked, 1), 'kind' => 'events', 'received' => $received, 'content' => json_encode($ids),
+        ], array_map(strval(...), array_keys($arrivals)), $arrivals));
         $this->rows = [];
     }
 }

@@ -22,7 +22,7 @@ final readonly class Measures
         foreach (self::goals() as $json) {
             $definition = array_diff_key(Goal::read($json)->toArray(), ['role' => 0]);
             $goal = $site->goals()->create(['key' => $json['key'], 'name' => $json['name'], 'definition' => $definition, 'revision' => 1]);
-            $goal->revisions()->create(['revision' => 1, 'definition' => $definition, 'author' => 'Ines Calder', 'from' => $now->subDays(28)]);
+            $goal->revisions()->create(['revision' => 1, 'definition' => $definition, 'author_id' => $site->users()->value('users.id'), 'author' => 'Ines Calder', 'from' => $now->subDays(28)]);
         }
         $this->plan->keep($site, array_map(EventPlan::read(...), self::plan()));
     }

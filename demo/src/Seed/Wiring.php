@@ -24,7 +24,7 @@ final readonly class Wiring
         $second = TagSet::read([self::thanks($origin), self::lamp()]);
         foreach ([[1, $first, 'Counts gifts on the shelf\'s own counter', 21], [2, $second, 'A word to whoever reads the catalogue for long', 9]] as [$number, $tags, $note, $daysAgo]) {
             $site->wiringVersions()->create([
-                'number' => $number, 'author' => 'Ines Calder', 'note' => $note, 'tags' => $tags->toArray(), 'published_at' => $now->subDays($daysAgo),
+                'number' => $number, 'author_id' => $site->users()->value('users.id'), 'author' => 'Ines Calder', 'note' => $note, 'tags' => $tags->toArray(), 'published_at' => $now->subDays($daysAgo),
             ]);
         }
         $site->update([

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Demo\Traffic;
 
-use Pellix\Core\Experiments\Arm;
+use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Formats\Moment;
 
@@ -51,9 +51,9 @@ final class Browser
     /** @return list<string> the selectors that a variant changes */
     private function changes(Experiment $experiment, string $variant): array
     {
-        $arms = array_filter($experiment->arms, static fn (Arm $arm): bool => $arm->variant->key === $variant);
+        $declared = array_filter($experiment->variants, static fn (DeclaredVariant $one): bool => $one->variant->key === $variant);
 
-        return array_map(static fn ($change): string => $change->selector, array_merge(...array_map(static fn (Arm $arm): array => $arm->changes, array_values($arms))));
+        return array_map(static fn ($change): string => $change->selector, array_merge(...array_map(static fn (DeclaredVariant $variant): array => $variant->changes, array_values($declared))));
     }
 
     /**

@@ -19,17 +19,23 @@ final readonly class Dice
         $this->random = new Randomizer(new Xoshiro256StarStar($seed));
     }
 
+    /** @phpstan-impure each time another */
     public function between(int $least, int $most): int
     {
         return $this->random->getInt($least, $most);
     }
 
-    /** A number in [0, 1). */
+    /**
+     * A number in [0, 1).
+     *
+     * @phpstan-impure each time another
+     */
     public function fraction(): float
     {
         return $this->random->getInt(0, self::PRECISION - 1) / self::PRECISION;
     }
 
+    /** @phpstan-impure each time another */
     public function chance(float $part): bool
     {
         return $this->fraction() < $part;

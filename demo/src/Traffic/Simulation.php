@@ -99,7 +99,7 @@ final class Simulation
         $now = new \DateTimeImmutable('now', new \DateTimeZone('UTC'));
         $page = (string) $this->page;
         $beacons = [$this->browser->open($visitor, $page, null, $now)];
-        $position = (int) array_search($variant, array_map(static fn ($arm): string => $arm->variant->key, $this->experiment->arms), true);
+        $position = (int) array_search($variant, array_map(static fn ($variant): string => $variant->variant->key, $this->experiment->variants), true);
         foreach ($this->goals as $goal) {
             if ($this->dice->chance(self::BASELINE + self::STEP * $position)) {
                 $beacons[] = $this->browser->open($visitor, $goal, $page, $now->modify('+1 second'));

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, type Schemas } from './client';
 import { useChange } from './change';
 
 const AT = 5000;
+const TRIAL_AT = 300;
 
 const path = (site: string) => ({ params: { path: { site } } });
 
@@ -27,9 +28,24 @@ export function useSaveGoal(site: string, existing?: string) {
 export const useDeleteGoal = (site: string, goal: string) =>
     useChange(['goals'], () => answer(api.DELETE('/api/sites/{site}/goals/{goal}', { params: { path: { site, goal } } })));
 
-/** Tries a goal while it is being written. */
-export const useTrial = (site: string) =>
-    useMutation({ mutationFn: (body: Schemas['GoalDraft']) => answer(api.POST('/api/sites/{site}/goals/trial', { ...path(site), body })) });
+/** Tries a goal while it is being written: the trial runs in the background, and is asked after until it is done. */
+export function useTrial(site: string) {
+    const begin = useMutation({
+        mutationFn: (body: Schemas['GoalDraft']) => answer(api.POST('/api/sites/{site}/goals/trial', { ...path(site), body })),
+    });
+    const id = begin.data?.id;
+    const run = useQuery({
+        queryKey: ['trial', site, id],
+        queryFn: ({ signal }) =>
+            answer(api.GET('/api/sites/{site}/goals/trials/{trial}', { params: { path: { site, trial: id ?? 0 } }, signal })),
+        enabled: id !== undefined,
+        // The last result stays until there is another.
+        placeholderData: keepPreviousData,
+        refetchInterval: (query) => (query.state.data?.state === 'running' ? TRIAL_AT : false),
+    });
+
+    return { begin, run };
+}
 
 export const useEvents = (site: string) =>
     useQuery({
@@ -83,5 +99,10 @@ export interface FeedFilters {
     mine?: string;
 }
 
-export const readFeed = (site: string, filters: FeedFilters, after: number, afterRejected: number) =>
-    answer(api.GET('/api/sites/{site}/feed', { params: { path: { site }, query: { ...filters, after, after_rejected: afterRejected } } }));
+export const readFeed = (site: string, filters: FeedFilters, after: number, afterRejected: number, signal: AbortSignal) =>
+    answer(
+        api.GET('/api/sites/{site}/feed', {
+            params: { path: { site }, query: { ...filters, after, after_rejected: afterRejected } },
+            signal,
+        }),
+    );

@@ -170,7 +170,10 @@ function Row({ experiment, chain, chosen }: { experiment: Experiment; chain?: Ch
                     </td>
                 );
             })}
-            <td className="px-4 py-2 text-right">{chain ? count(chain.visitors) : ''}</td>
+            <td className="px-4 py-2 text-right">
+                {chain ? count(chain.visitors) : ''}
+                {chain?.counting === 'building' && <span className="block text-xs text-doubt-ink">being counted</span>}
+            </td>
             <td className="py-2 pr-4 text-right text-sm">{chain && <Moment at={chain.last_exposure} />}</td>
         </tr>
     );

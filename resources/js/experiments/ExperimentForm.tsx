@@ -175,10 +175,11 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                         errors={errors}
                         onChange={(next) => set({ variants: draft.variants.map((one, j) => (j === i ? next : one)) })}
                         onRemove={
-                            i > 0 && draft.variants.length > 2
+                            !variant.control && draft.variants.length > 2
                                 ? () => set({ variants: draft.variants.filter((_, j) => j !== i) })
                                 : undefined
                         }
+                        onControl={() => set({ variants: draft.variants.map((one, j) => ({ ...one, control: j === i })) })}
                     />
                 ))}
                 <Button onClick={() => set({ variants: [...draft.variants, nextVariant(draft.variants)] })}>Add a variant</Button>

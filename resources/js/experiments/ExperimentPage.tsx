@@ -4,6 +4,7 @@ import { useExperiment, useObservations, useSite } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { useKeys } from '../app/keys';
 import { LINKS } from '../parts/chain';
+import { Counting } from '../parts/Counting';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
 import { Waiting } from '../parts/Waiting';
@@ -28,6 +29,7 @@ export function ExperimentPage() {
                         {(observed) => (
                             <>
                                 <Chain experiment={declared} observed={observed} chosen={chosen} />
+                                <Counting counted={observed.counted} className="mx-auto max-w-7xl px-5 pt-2" />
                                 <Waiting query={site}>
                                     {(known) => <Workbench site={known} experiment={declared} observed={observed} chosen={chosen} />}
                                 </Waiting>

@@ -15,11 +15,12 @@ interface Props {
     errors: Record<string, string>;
     onChange: (variant: DraftVariant) => void;
     onRemove?: () => void;
+    onControl: () => void;
 }
 
-export function VariantFields({ index, variant, part, errors, onChange, onRemove }: Props) {
+export function VariantFields({ index, variant, part, errors, onChange, onRemove, onControl }: Props) {
     const at = `variants.${index}`;
-    const title = index === 0 ? 'Control' : `Variant ${index}`;
+    const title = variant.control ? 'Control' : `Variant ${Math.max(1, index)}`;
     const set = (changes: Change[]): void => onChange({ ...variant, changes });
 
     return (
@@ -56,12 +57,15 @@ export function VariantFields({ index, variant, part, errors, onChange, onRemove
                     onRemove={() => set(variant.changes.filter((_, j) => j !== i))}
                 />
             ))}
-            {index > 0 && (
+            {!variant.control && (
                 <div className="mt-3 flex flex-wrap items-center gap-3">
                     <Button onClick={() => set([...variant.changes, nextChange()])}>Add a change</Button>
                     {onRemove && <Button onClick={onRemove}>Remove this variant</Button>}
                     {variant.changes.length === 0 && (
-                        <span className="text-sm text-soft">Changes nothing: visitors see the page as it is.</span>
+                        <>
+                            <span className="text-sm text-soft">Changes nothing: visitors see the page as it is.</span>
+                            <Button onClick={onControl}>Make it the control</Button>
+                        </>
                     )}
                 </div>
             )}

@@ -11,6 +11,8 @@ export interface Draft {
     share: string;
     variants: DraftVariant[];
     goals: DraftGoal[];
+    /** What the form does not show, and gives back as it was. */
+    rest: Pick<ExperimentDraft, 'kind' | 'unit' | 'audience' | 'lifetime_days'>;
 }
 
 /** Either a goal of the site, by its key, or a new one: a page that is reached. */
@@ -26,6 +28,8 @@ export interface DraftVariant {
     key: string;
     name: string;
     weight: string;
+    /** One variant at most shows the page as it is. */
+    control: boolean;
     changes: Schemas['Change'][];
 }
 
@@ -40,10 +44,11 @@ export function emptyDraft(): Draft {
         trigger: null,
         share: '100',
         variants: [
-            { key: 'control', name: 'As it is', weight: '50', changes: [] },
-            { key: 'variant-1', name: '', weight: '50', changes: [EMPTY_CHANGE] },
+            { key: 'control', name: 'As it is', weight: '50', control: true, changes: [] },
+            { key: 'variant-1', name: '', weight: '50', control: false, changes: [EMPTY_CHANGE] },
         ],
         goals: [nextGoal('primary')],
+        rest: {},
     };
 }
 
@@ -61,8 +66,14 @@ export function draftOf(experiment: Experiment): Draft {
         page: page?.value ?? '',
         trigger: experiment.trigger ?? null,
         share: String(experiment.share * 100),
-        variants: experiment.variants.map((variant) => ({ ...variant, weight: String(variant.weight) })),
+        variants: experiment.variants.map((variant) => ({ ...variant, weight: String(variant.weight), control: variant.control ?? false })),
         goals: experiment.goals.map((goal) => ({ ...nextGoal(goal.role), key: goal.key, name: goal.name })),
+        rest: {
+            kind: experiment.kind === 'in_page' ? experiment.kind : undefined,
+            unit: experiment.unit,
+            audience: experiment.audience,
+            lifetime_days: experiment.lifetime_days,
+        },
     };
 }
 
@@ -72,7 +83,7 @@ export function nextVariant(variants: DraftVariant[]): DraftVariant {
         number++;
     }
 
-    return { key: `variant-${number}`, name: '', weight: '50', changes: [EMPTY_CHANGE] };
+    return { key: `variant-${number}`, name: '', weight: '50', control: false, changes: [EMPTY_CHANGE] };
 }
 
 export function nextChange(): Schemas['Change'] {
@@ -86,16 +97,17 @@ function number(text: string): number {
 
 export function requestOf(draft: Draft): ExperimentDraft {
     return {
+        ...draft.rest,
         name: draft.name.trim(),
         hypothesis: draft.hypothesis.trim(),
         share: number(draft.share) / 100,
         pages: { fact: 'url.path', op: draft.pageOp, value: draft.page.trim() },
         trigger: draft.trigger,
-        variants: draft.variants.map((variant, i) => ({
+        variants: draft.variants.map((variant) => ({
             key: variant.key,
             name: variant.name.trim() || variant.key,
             weight: number(variant.weight),
-            control: i === 0,
+            control: variant.control,
             changes: variant.changes.map(({ kind, selector, property, value }) => ({
                 kind,
                 selector: selector.trim(),

@@ -39,18 +39,18 @@ function Form({ kept }: { kept?: Kept }) {
     const hosts = useSite(site).data?.hosts ?? [];
     const currency = useSite(site).data?.currency;
     const save = useSaveGoal(site, kept?.goal.key);
-    const trial = useTrial(site);
+    const { begin, run } = useTrial(site);
     const [draft, setDraft] = useState<GoalDraft>(
         kept ? { ...kept.goal, kind: kept.goal.kind ?? 'page' } : { name: '', ...fieldsOf('page', { count: 'visitor' }), kind: 'page' },
     );
     const problem =
-        save.error instanceof Problem ? save.error : trial.error instanceof Problem && trial.error.status === 422 ? trial.error : null;
+        save.error instanceof Problem ? save.error : begin.error instanceof Problem && begin.error.status === 422 ? begin.error : null;
     const errors = Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]]));
     const set = (change: Partial<GoalDraft>): void => {
         save.reset();
         setDraft({ ...draft, ...change });
     };
-    const { mutate: attempt } = trial;
+    const { mutate: attempt } = begin;
     const asked = JSON.stringify({ ...draft, name: undefined, key: undefined, role: undefined });
     useEffect(() => {
         // Not with every letter: what is being written is tried when the writing pauses.
@@ -178,9 +178,9 @@ function Form({ kept }: { kept?: Kept }) {
                 {kept && <Revisions kept={kept} />}
             </form>
             <TrialView
-                trial={trial.data}
-                pending={trial.isPending}
-                wrong={trial.isError ? (Object.values(errors)[0] ?? trial.error.message) : undefined}
+                run={run.data}
+                pending={begin.isPending || run.isFetching || run.data?.state === 'running'}
+                wrong={begin.isError ? (Object.values(errors)[0] ?? begin.error.message) : run.error?.message}
             />
         </div>
     );

@@ -6,6 +6,7 @@ import { address, useSiteKey } from '../app/address';
 import { useKeys } from '../app/keys';
 import { ButtonLink } from '../parts/Button';
 import { plural } from '../parts/figures';
+import { Counting } from '../parts/Counting';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
 import { Waiting } from '../parts/Waiting';
@@ -108,6 +109,7 @@ function Row({ kept, marked }: { kept: Kept; marked: boolean }) {
                         'It has not been reached.'
                     )}
                 </p>
+                <Counting counted={kept.counting} className="text-sm" />
                 <p className="text-sm text-soft">
                     {experiments.length === 0 ? 'No experiment uses it.' : 'Used by '}
                     {experiments.map((one, i) => (

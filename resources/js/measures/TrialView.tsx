@@ -2,14 +2,24 @@ import type { Schemas } from '../api/client';
 import { count, decimal, percent, plural } from '../parts/figures';
 
 type Trial = Schemas['Trial'];
+type Run = Schemas['TrialRun'];
 
 /** What a goal that is being written matches and narrowly misses, and what it would have counted. */
-export function TrialView({ trial, pending, wrong }: { trial?: Trial; pending: boolean; wrong?: string }) {
+export function TrialView({ run, pending, wrong }: { run?: Run; pending: boolean; wrong?: string }) {
+    const trial = run?.result;
+
     return (
         <section aria-label="Tried on what is known" aria-live="polite" className="min-w-0">
             <h2 className="text-lg font-semibold">
                 Tried on what is known {pending && <span className="text-sm font-normal text-soft">counting…</span>}
             </h2>
+            {run?.state === 'running' && run.total > 0 && (
+                <p className="text-sm text-soft">
+                    <progress className="mr-2 align-middle" value={run.done} max={run.total} />
+                    {count(run.done)} of {plural(run.total, 'visitor')}
+                </p>
+            )}
+            {run?.state === 'failed' && <p className="mt-2 text-broken">The trial broke off. Change something to try it again.</p>}
             {wrong && <p className="mt-2 text-soft">Not yet: {wrong}</p>}
             {!wrong && trial && (
                 <div className={pending ? 'opacity-60' : ''}>

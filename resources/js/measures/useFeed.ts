@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Schemas } from '../api/client';
 import { readFeed, type FeedFilters } from '../api/measures';
 
@@ -8,70 +8,62 @@ export type FeedRow =
 const EVERY = 1000;
 const MOST = 300;
 
+/** An event may be committed after one that was received later: the last seconds are looked at again. */
+const AGAIN = 5000;
+/** The same for rejected events, which are told by their numbers: a lower one may be committed after a higher one. */
+const AGAIN_REJECTED = 200;
+
 interface Read {
-    /** The filters that the rows were read for. */
-    asked: string;
     rows: FeedRow[];
     /** How many rows have come in all; the oldest are dropped again. */
     total: number;
-    error: string;
+    after: number;
+    afterRejected: number;
 }
 
 /** The newest events first, looked for every second. */
 export function useFeed(site: string, filters: FeedFilters): { rows: FeedRow[]; total: number; error: string; reading: boolean } {
-    const asked = JSON.stringify(filters);
-    const [read, setRead] = useState<Read>({ asked: '', rows: [], total: 0, error: '' });
+    const client = useQueryClient();
+    const key = ['feed', site, filters];
+    const feed = useQuery({
+        queryKey: key,
+        queryFn: async ({ signal }): Promise<Read> => {
+            const before = client.getQueryData<Read>(key) ?? { rows: [], total: 0, after: 0, afterRejected: 0 };
+            const answer = await readFeed(
+                site,
+                filters,
+                Math.max(0, before.after - AGAIN),
+                Math.max(0, before.afterRejected - AGAIN_REJECTED),
+                signal,
+            );
 
-    useEffect(() => {
-        let stopped = false;
-        let timer = 0;
-        let [after, afterRejected] = [0, 0];
-        const put = (fresh: FeedRow[], error: string): void =>
-            setRead((before) => {
-                const rows = before.asked === asked ? before.rows : [];
-                if (before.asked === asked && fresh.length === 0 && before.error === error) {
-                    return before;
-                }
+            return joined(before, answer);
+        },
+        refetchInterval: EVERY,
+        gcTime: 0,
+    });
 
-                return {
-                    asked,
-                    rows: [...fresh, ...rows].slice(0, MOST),
-                    total: (before.asked === asked ? before.total : 0) + fresh.length,
-                    error,
-                };
-            });
-        const look = async (): Promise<void> => {
-            try {
-                const feed = await readFeed(site, JSON.parse(asked) as FeedFilters, after, afterRejected);
-                if (stopped) {
-                    return;
-                }
-                [after, afterRejected] = [feed.after, feed.after_rejected];
-                const fresh: FeedRow[] = [
-                    ...feed.events.map((event): FeedRow => ({ kind: 'event', at: event.received, event })),
-                    ...feed.rejected.map((rejected): FeedRow => ({ kind: 'rejected', at: rejected.received, rejected })),
-                ];
-                put(
-                    fresh.sort((a, b) => b.at.localeCompare(a.at)),
-                    '',
-                );
-            } catch (problem) {
-                if (!stopped) {
-                    put([], (problem as Error).message);
-                }
-            }
-            if (!stopped) {
-                timer = window.setTimeout(() => void look(), EVERY);
-            }
-        };
-        void look();
+    return { rows: feed.data?.rows ?? [], total: feed.data?.total ?? 0, error: feed.error?.message ?? '', reading: feed.isPending };
+}
 
-        return () => {
-            stopped = true;
-            window.clearTimeout(timer);
-        };
-    }, [site, asked]);
-    const isCurrent = read.asked === asked;
+export function joined(before: Read, answer: Schemas['Feed']): Read {
+    const known = new Set(before.rows.map(keyOf));
+    const fresh = [
+        ...answer.events.map((event): FeedRow => ({ kind: 'event', at: event.received, event })),
+        ...answer.rejected.map((rejected): FeedRow => ({ kind: 'rejected', at: rejected.received, rejected })),
+    ].filter((row) => !known.has(keyOf(row)));
+    if (fresh.length === 0) {
+        return before.after === 0 ? { ...before, after: answer.after, afterRejected: answer.after_rejected } : before;
+    }
 
-    return { rows: isCurrent ? read.rows : [], total: isCurrent ? read.total : 0, error: isCurrent ? read.error : '', reading: !isCurrent };
+    return {
+        rows: [...fresh, ...before.rows].sort((a, b) => b.at.localeCompare(a.at)).slice(0, MOST),
+        total: before.total + fresh.length,
+        after: Math.max(before.after, answer.after),
+        afterRejected: Math.max(before.afterRejected, answer.after_rejected),
+    };
+}
+
+function keyOf(row: FeedRow): string {
+    return row.kind === 'event' ? row.event.key : row.rejected.key;
 }

@@ -7,8 +7,8 @@ const FULL: Draft = {
     name: ' Shorter ',
     page: '/loan',
     variants: [
-        { key: 'control', name: 'As it is', weight: '40', changes: [] },
-        { key: 'short', name: 'Short', weight: '60', changes: [{ kind: 'text', selector: 'h1', value: 'New' }] },
+        { key: 'control', name: 'As it is', weight: '40', control: true, changes: [] },
+        { key: 'short', name: 'Short', weight: '60', control: false, changes: [{ kind: 'text', selector: 'h1', value: 'New' }] },
     ],
     goals: [
         { ...nextGoal('primary'), name: 'Done', path: '/loan/done' },

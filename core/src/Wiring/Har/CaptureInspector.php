@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Wiring\Har;
 
+use Pellix\Core\Wiring\Findings\Finding;
+
+use Pellix\Core\Wiring\Findings\FindingCode;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
-use Pellix\Core\Wiring\Inspection\Finding;
 use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
 use Pellix\Core\Wiring\Snippet;
@@ -53,7 +55,7 @@ final class CaptureInspector
             $calls = [...$calls, ...$page->calls];
         }
         if ($findings === [] && $capture->exchanges === []) {
-            $findings[] = new Finding('page.unreachable', 'blocker', 1, 1, '', 'The capture holds no request at all.', 'Open the network panel first, then load the page, and save the capture again.');
+            $findings[] = new Finding(FindingCode::PageUnreachable, 1, 1, '', 'The capture holds no request at all.', 'Open the network panel first, then load the page, and save the capture again.');
         }
 
         return [new Report($findings), $calls];
@@ -79,7 +81,7 @@ final class CaptureInspector
         if (preg_match(Snippet::FILE, $exchange->url, $m) === 1) {
             $this->call('runtime', $exchange);
             if ($m[1] !== $this->expected->key) {
-                $this->add('snippet.wrong-key', 'blocker', $exchange, "The page loads the file of {$m[1]}, which is another site's; this site's is {$this->expected->key}.", 'Copy the snippet of this site from Wiring and put it in the place of the other one.');
+                $this->add(FindingCode::SnippetWrongKey, $exchange, "The page loads the file of {$m[1]}, which is another site's; this site's is {$this->expected->key}.", 'Copy the snippet of this site from Wiring and put it in the place of the other one.');
             } elseif ($this->runtime === null || $this->runtime->failed()) {
                 $this->runtime = $exchange;
             }
@@ -112,10 +114,10 @@ final class CaptureInspector
         }
         $this->call('beacon', $exchange, $names);
         if ($again !== []) {
-            $this->add('beacon.repeated', 'note', $exchange, 'Events were sent more than once: '.implode(', ', $again).'. Pellix stores them once.', 'Nothing, if the connection was poor; otherwise look for something that repeats requests.');
+            $this->add(FindingCode::BeaconRepeated, $exchange, 'Events were sent more than once: '.implode(', ', $again).'. Pellix stores them once.', 'Nothing, if the connection was poor; otherwise look for something that repeats requests.');
         }
         if ($exchange->failed()) {
-            $this->add('beacon.refused', 'blocker', $exchange, 'A beacon with '.implode(', ', $names).' did not get through.', $exchange->status === 0 ? 'Look for a content blocker, a policy (connect-src) or a network that keeps it back.' : 'The answer says what is wrong: '.mb_strcut((string) $exchange->body, 0, 300, 'UTF-8'));
+            $this->add(FindingCode::BeaconRefused, $exchange, 'A beacon with '.implode(', ', $names).' did not get through.', $exchange->status === 0 ? 'Look for a content blocker, a policy (connect-src) or a network that keeps it back.' : 'The answer says what is wrong: '.mb_strcut((string) $exchange->body, 0, 300, 'UTF-8'));
 
             return;
         }
@@ -123,7 +125,7 @@ final class CaptureInspector
         foreach (is_array($answer) && is_array($answer['rejected'] ?? null) ? $answer['rejected'] : [] as $rejected) {
             $reason = is_array($rejected) && is_string($rejected['reason'] ?? null) ? $rejected['reason'] : '';
             $why = is_array($rejected) && is_string($rejected['message'] ?? null) ? $rejected['message'] : '';
-            $this->add('beacon.rejected', 'warning', $exchange, "An event was rejected ({$reason}): {$why}", 'Mend what sends it; the live feed keeps it with its reason.');
+            $this->add(FindingCode::BeaconRejected, $exchange, "An event was rejected ({$reason}): {$why}", 'Mend what sends it; the live feed keeps it with its reason.');
         }
     }
 
@@ -151,14 +153,14 @@ final class CaptureInspector
         $told = array_filter($codes, static fn (string $code): bool => str_starts_with($code, 'snippet.') || str_starts_with($code, 'page.'));
         if ($this->runtime === null) {
             if (! $inspected && $this->expected->snippet && ! in_array('snippet.wrong-key', $codes, true)) {
-                $this->add('snippet.missing', 'blocker', $this->document, 'The page never asked for the file that the snippet loads.', 'Copy the snippet from Wiring and paste it, as it is, into the head, before other scripts.');
+                $this->add(FindingCode::SnippetMissing, $this->document, 'The page never asked for the file that the snippet loads.', 'Copy the snippet from Wiring and paste it, as it is, into the head, before other scripts.');
             } elseif ($inspected && $told === [] && $this->expected->snippet) {
-                $this->add('runtime.missing', 'blocker', $this->document, 'The snippet stands on the page, but the browser never asked for its file.', 'Look for a script error before it, a consent tool or a content blocker.');
+                $this->add(FindingCode::RuntimeMissing, $this->document, 'The snippet stands on the page, but the browser never asked for its file.', 'Look for a script error before it, a consent tool or a content blocker.');
             }
         } elseif ($this->runtime->failed()) {
-            $this->add('runtime.failed', 'blocker', $this->runtime, 'The file that the snippet loads did not come.', 'Check that Pellix can be reached from there, and that nothing blocks it.');
+            $this->add(FindingCode::RuntimeFailed, $this->runtime, 'The file that the snippet loads did not come.', 'Check that Pellix can be reached from there, and that nothing blocks it.');
         } elseif ($this->beacons === 0) {
-            $this->add('beacon.missing', 'warning', $this->runtime, 'The runtime was loaded, but the capture holds no beacon.', 'Record until a second after the page was loaded, with the log preserved; beacons are listed as ping or fetch.');
+            $this->add(FindingCode::BeaconMissing, $this->runtime, 'The runtime was loaded, but the capture holds no beacon.', 'Record until a second after the page was loaded, with the log preserved; beacons are listed as ping or fetch.');
         }
     }
 
@@ -169,14 +171,14 @@ final class CaptureInspector
         foreach ($this->expected->tags as $tag) {
             $calls = $this->tags[$tag->key] ?? [];
             if ($calls === [] && ! $inspected && $this->document !== null) {
-                $this->add('tag.missing', 'warning', $this->document, "The tag \"{$tag->key}\" made no request.", "Add the tag. It is known by “{$tag->contains}”.");
+                $this->add(FindingCode::TagMissing, $this->document, "The tag \"{$tag->key}\" made no request.", "Add the tag. It is known by “{$tag->contains}”.");
             }
             $needed = $tag->after === null ? null : ($this->tags[$tag->after][0] ?? null);
             if ($needed !== null && $calls !== [] && $needed->at > $calls[0]->at) {
-                $this->add('tag.order', 'warning', $calls[0], "The tag \"{$tag->key}\" fired before \"{$tag->after}\", which it needs.", "Have it wait for \"{$tag->after}\".");
+                $this->add(FindingCode::TagOrder, $calls[0], "The tag \"{$tag->key}\" fired before \"{$tag->after}\", which it needs.", "Have it wait for \"{$tag->after}\".");
             }
             foreach (array_slice($calls, 1) as $again) {
-                $this->add('tag.duplicate', 'warning', $again, "The tag \"{$tag->key}\" fired more than once on one page.", 'Keep one copy of it, or one trigger.');
+                $this->add(FindingCode::TagDuplicate, $again, "The tag \"{$tag->key}\" fired more than once on one page.", 'Keep one copy of it, or one trigger.');
             }
         }
     }
@@ -191,9 +193,8 @@ final class CaptureInspector
         ];
     }
 
-    /** @param 'blocker'|'warning'|'note' $severity */
-    private function add(string $code, string $severity, Exchange $exchange, string $message, string $fix): void
+    private function add(FindingCode $code, Exchange $exchange, string $message, string $fix): void
     {
-        $this->findings[] = new Finding($code, $severity, ($this->lineOf)($exchange->index), 1, $exchange->words(), $message, $fix);
+        $this->findings[] = new Finding($code, ($this->lineOf)($exchange->index), 1, $exchange->words(), $message, $fix);
     }
 }

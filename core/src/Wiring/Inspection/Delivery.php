@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Wiring\Inspection;
 
+use Pellix\Core\Wiring\Findings\Finding;
+
+use Pellix\Core\Wiring\Findings\FindingCode;
+
 /** How a page came: what a server answered to its address. */
 final readonly class Delivery
 {
@@ -36,12 +40,12 @@ final readonly class Delivery
     {
         $findings = [];
         if ($this->given !== $this->asked) {
-            $findings[] = self::finding('page.redirected', 'note', $this->given, 'The address leads on to another one, and that is the page that was inspected.', 'Use the address that visitors end up on in page rules and lists.');
+            $findings[] = self::finding(FindingCode::PageRedirected, $this->given, 'The address leads on to another one, and that is the page that was inspected.', 'Use the address that visitors end up on in page rules and lists.');
         }
         if ($this->status >= 400) {
-            $findings[] = self::finding('page.unreachable', 'blocker', $this->given, "The server answered {$this->status} instead of the page.", 'Check the address, and whether the page is open to everybody.');
+            $findings[] = self::finding(FindingCode::PageUnreachable, $this->given, "The server answered {$this->status} instead of the page.", 'Check the address, and whether the page is open to everybody.');
         } elseif (preg_match('~\A\s*(text/html|application/xhtml\+xml)\b~i', $this->contentType) !== 1) {
-            $findings[] = self::finding('page.not-html', 'blocker', $this->given, "The server sends this as “{$this->contentType}”, which browsers do not show as a page.", 'Check the address, or have the server send text/html.');
+            $findings[] = self::finding(FindingCode::PageNotHtml, $this->given, "The server sends this as “{$this->contentType}”, which browsers do not show as a page.", 'Check the address, or have the server send text/html.');
         }
 
         return $findings;
@@ -50,17 +54,16 @@ final readonly class Delivery
     /** A page of a redirect variant that the sitemap names, so that people get in without being assigned. */
     public static function listed(string $url): Finding
     {
-        return self::finding('variant.linked', 'warning', $url, 'The sitemap lists this page of a variant: whoever finds it in a search gets in without being assigned.', 'Take it out of the sitemap, and mark it as not to be indexed.');
+        return self::finding(FindingCode::VariantLinked, $url, 'The sitemap lists this page of a variant: whoever finds it in a search gets in without being assigned.', 'Take it out of the sitemap, and mark it as not to be indexed.');
     }
 
     public static function unreachable(string $url, string $why): Finding
     {
-        return self::finding('page.unreachable', 'blocker', $url, "The page could not be fetched: {$why}", 'Check the address, and whether the server can be reached from here.');
+        return self::finding(FindingCode::PageUnreachable, $url, "The page could not be fetched: {$why}", 'Check the address, and whether the server can be reached from here.');
     }
 
-    /** @param 'blocker'|'warning'|'note' $severity */
-    private static function finding(string $code, string $severity, string $url, string $message, string $fix): Finding
+    private static function finding(FindingCode $code, string $url, string $message, string $fix): Finding
     {
-        return new Finding($code, $severity, 1, 1, $url, $message, $fix);
+        return new Finding($code, 1, 1, $url, $message, $fix);
     }
 }

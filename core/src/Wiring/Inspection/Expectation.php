@@ -7,7 +7,6 @@ namespace Pellix\Core\Wiring\Inspection;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Wiring\InvalidWiring;
-use Pellix\Core\Wiring\Inventory\PageGroup;
 
 /** What must stand on a page: the site's snippet, perhaps a flicker guard, and tags; and where it must not lead. */
 final readonly class Expectation

@@ -4,6 +4,12 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Wiring\Inspection;
 
+use Pellix\Core\Wiring\Findings\Finding;
+
+use Pellix\Core\Wiring\Findings\FindingCode;
+
+use Pellix\Core\Wiring\Findings\Severity;
+
 use Pellix\Core\Wiring\Guard;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\Node;
@@ -73,7 +79,7 @@ final class Inspector
             $this->take($node);
         }
         if (! $this->isHtml) {
-            return new Report([$this->places->finding('page.not-html', 'blocker', 0, 'This is no HTML page: it has no element.', 'Check the address: it may answer with a file, with data, or with an error in plain text.')]);
+            return new Report([$this->places->finding(FindingCode::PageNotHtml, 0, 'This is no HTML page: it has no element.', 'Check the address: it may answer with a file, with data, or with an error in plain text.')]);
         }
         $this->judgeDead();
         $this->judgeCopies();
@@ -158,7 +164,7 @@ final class Inspector
             $this->policies[] = [$node->attribute('content') ?? '', $node->offset];
         }
         if ($equivalent === 'refresh' && $node->inside === null) {
-            $this->add('page.meta-refresh', 'warning', $node, 'The page sends visitors on by itself, perhaps before anything has been counted.', 'Redirect on the server, or inspect the page that people end up on.');
+            $this->add(FindingCode::PageMetaRefresh, $node, 'The page sends visitors on by itself, perhaps before anything has been counted.', 'Redirect on the server, or inspect the page that people end up on.');
         }
     }
 
@@ -173,7 +179,9 @@ final class Inspector
     {
         foreach ($this->dead as [$code, $message, $node]) {
             // Beside a copy that runs, a dead one is only litter.
-            $this->add($code, $this->copies === [] ? 'blocker' : 'note', $node, $message, $this->copies === [] ? self::FIX : 'Remove this copy: another one runs.');
+            $this->copies === []
+                ? $this->add(FindingCode::from($code), $node, $message, self::FIX)
+                : $this->add(FindingCode::from($code), $node, $message, 'Remove this copy: another one runs.', severity: Severity::Note);
         }
     }
 
@@ -181,7 +189,7 @@ final class Inspector
     {
         if ($this->copies === []) {
             if ($this->dead === [] && $this->expected->snippet) {
-                $this->findings[] = $this->places->finding('snippet.missing', 'blocker', $this->offsetOfHead(), 'The page has no snippet, so nothing on it is counted or changed.', self::FIX);
+                $this->findings[] = $this->places->finding(FindingCode::SnippetMissing, $this->offsetOfHead(), 'The page has no snippet, so nothing on it is counted or changed.', self::FIX);
             }
 
             return;
@@ -189,11 +197,11 @@ final class Inspector
         $own = 0;
         foreach ($this->copies as $copy) {
             if ($copy->key !== null && $copy->key !== $this->expected->key) {
-                $this->add('snippet.wrong-key', 'blocker', $copy->node, "The snippet has the key {$copy->key}, which is another site's; this site's is {$this->expected->key}.", self::FIX);
+                $this->add(FindingCode::SnippetWrongKey, $copy->node, "The snippet has the key {$copy->key}, which is another site's; this site's is {$this->expected->key}.", self::FIX);
                 continue;
             }
             if (++$own > 1) {
-                $this->add('snippet.duplicate', 'warning', $copy->node, 'The snippet stands on the page more than once. It runs once, but the copies may come to differ.', 'Keep the first copy and remove this one.');
+                $this->add(FindingCode::SnippetDuplicate, $copy->node, 'The snippet stands on the page more than once. It runs once, but the copies may come to differ.', 'Keep the first copy and remove this one.');
                 continue;
             }
             $this->judgeCopy($copy);
@@ -204,19 +212,19 @@ final class Inspector
     {
         $node = $copy->node;
         if ($copy->alteration !== null) {
-            $this->add('snippet.altered', 'blocker', $node, "The snippet was altered on its way. {$copy->alteration}", self::FIX);
+            $this->add(FindingCode::SnippetAltered, $node, "The snippet was altered on its way. {$copy->alteration}", self::FIX);
         }
         $type = ScriptType::of($node);
         if ($type === ScriptType::Data || $node->attribute('nomodule') !== null) {
-            $this->add('snippet.consent-gated', 'warning', $node, 'The type of the script keeps it from running until something changes it, such as a consent tool.', 'If consent is meant to come first, check that the tool lets the snippet go; if not, remove the attribute.');
+            $this->add(FindingCode::SnippetConsentGated, $node, 'The type of the script keeps it from running until something changes it, such as a consent tool.', 'If consent is meant to come first, check that the tool lets the snippet go; if not, remove the attribute.');
         }
         if ($type === ScriptType::Module || ($node->attribute('src') !== null && $node->attribute('defer') !== null)) {
-            $this->add('snippet.deferred', 'warning', $node, 'The snippet runs only after the whole page was read: changes are seen happening.', self::FIX);
+            $this->add(FindingCode::SnippetDeferred, $node, 'The snippet runs only after the whole page was read: changes are seen happening.', self::FIX);
         }
         if ($node->place === 'body') {
-            $this->add('snippet.in-body', 'warning', $node, 'The snippet stands in the body: what is above it is shown before it can be changed.', 'Move it into the head. If it already is there, something before it ends the head early, such as a div or a word.');
+            $this->add(FindingCode::SnippetInBody, $node, 'The snippet stands in the body: what is above it is shown before it can be changed.', 'Move it into the head. If it already is there, something before it ends the head early, such as a div or a word.');
         } elseif ($this->blocking !== null && $this->blocking->offset < $node->offset) {
-            $this->add('snippet.after-blocking', 'warning', $node, 'The snippet waits for a script or style sheet that stands before it.', 'Move it before that, or give that script "async" or "defer".');
+            $this->add(FindingCode::SnippetAfterBlocking, $node, 'The snippet waits for a script or style sheet that stands before it.', 'Move it before that, or give that script "async" or "defer".');
         }
         $this->judgePolicies($copy);
     }
@@ -231,7 +239,7 @@ final class Inspector
             if ($blocks !== []) {
                 $directives = implode(' and ', array_unique(array_column($blocks, 0)));
                 $sources = implode('; ', array_map(static fn (array $block): string => "{$block[1]} to {$block[0]}", $blocks));
-                $this->add('snippet.csp-blocked', 'blocker', $copy->node, "The page's Content-Security-Policy ({$directives}) keeps the snippet from working.", "Add {$sources}. For the inline part a nonce will do as well, on the script and in the policy.");
+                $this->add(FindingCode::SnippetCspBlocked, $copy->node, "The page's Content-Security-Policy ({$directives}) keeps the snippet from working.", "Add {$sources}. For the inline part a nonce will do as well, on the script and in the policy.");
             }
         }
     }
@@ -241,13 +249,13 @@ final class Inspector
         $first = $this->copies[0]->node->offset ?? null;
         foreach ($this->guards as $guard) {
             if ($first !== null && $guard->offset > $first) {
-                $this->add('guard.after-snippet', 'warning', $guard, 'The flicker guard stands after the snippet, so it may hide a page that was shown already.', 'Move it right before the snippet.');
+                $this->add(FindingCode::GuardAfterSnippet, $guard, 'The flicker guard stands after the snippet, so it may hide a page that was shown already.', 'Move it right before the snippet.');
             } elseif ($this->expected->guard === false) {
-                $this->add('guard.with-nothing-to-do', 'note', $guard, 'The flicker guard hides a page that no running experiment changes.', 'Leave the guard off pages without experiments: it costs up to '.(Guard::DEFAULT_MILLISECONDS / 1000).' seconds where Pellix cannot be reached.');
+                $this->add(FindingCode::GuardIdle, $guard, 'The flicker guard hides a page that no running experiment changes.', 'Leave the guard off pages without experiments: it costs up to '.(Guard::DEFAULT_MILLISECONDS / 1000).' seconds where Pellix cannot be reached.');
             }
         }
         if ($this->guards === [] && $this->expected->guard === true && $this->copies !== []) {
-            $this->add('guard.missing', 'note', $this->copies[0]->node, 'The page has no flicker guard: visitors may see a change happen.', 'Put the guard right before the snippet.');
+            $this->add(FindingCode::GuardMissing, $this->copies[0]->node, 'The page has no flicker guard: visitors may see a change happen.', 'Put the guard right before the snippet.');
         }
     }
 
@@ -256,15 +264,15 @@ final class Inspector
         foreach ($this->expected->tags as $tag) {
             $found = $this->tags[$tag->key] ?? [];
             if ($found === []) {
-                $this->findings[] = $this->places->finding('tag.missing', 'warning', $this->offsetOfHead(), "The page must have the tag \"{$tag->key}\" and has not.", "Add the tag. It is known by “{$tag->contains}”.", $tag->key);
+                $this->findings[] = $this->places->finding(FindingCode::TagMissing, $this->offsetOfHead(), "The page must have the tag \"{$tag->key}\" and has not.", "Add the tag. It is known by “{$tag->contains}”.", $tag->key);
                 continue;
             }
             foreach (array_slice($found, 1) as $again) {
-                $this->add('tag.duplicate', 'warning', $again, "The tag \"{$tag->key}\" stands on the page more than once and counts as often.", 'Remove this copy.', $tag->key);
+                $this->add(FindingCode::TagDuplicate, $again, "The tag \"{$tag->key}\" stands on the page more than once and counts as often.", 'Remove this copy.', $tag->key);
             }
             $needed = $tag->after === null ? null : ($this->tags[$tag->after][0] ?? null);
             if ($needed !== null && $needed->offset > $found[0]->offset) {
-                $this->add('tag.order', 'warning', $found[0], "The tag \"{$tag->key}\" stands before \"{$tag->after}\", which it needs.", "Move it after \"{$tag->after}\".", $tag->key);
+                $this->add(FindingCode::TagOrder, $found[0], "The tag \"{$tag->key}\" stands before \"{$tag->after}\", which it needs.", "Move it after \"{$tag->after}\".", $tag->key);
             }
         }
     }
@@ -277,17 +285,16 @@ final class Inspector
         foreach (Links::on($this->html, $this->expected->url ?? self::SOMEWHERE) as $address => $link) {
             foreach ($this->expected->unlinked as $rule) {
                 if ($rule->matches($address)) {
-                    $this->add('variant.linked', 'warning', $link, "A link leads to {$address}, a variant's page: whoever follows it gets in without being assigned.", 'Link to the page that the experiment starts on; only the redirect may lead to the variant.');
+                    $this->add(FindingCode::VariantLinked, $link, "A link leads to {$address}, a variant's page: whoever follows it gets in without being assigned.", 'Link to the page that the experiment starts on; only the redirect may lead to the variant.');
                     break;
                 }
             }
         }
     }
 
-    /** @param 'blocker'|'warning'|'note' $severity */
-    private function add(string $code, string $severity, Node $node, string $message, string $fix, ?string $tag = null): void
+    private function add(FindingCode $code, Node $node, string $message, string $fix, ?string $tag = null, ?Severity $severity = null): void
     {
-        $this->findings[] = $this->places->finding($code, $severity, $node->offset, $message, $fix, $tag);
+        $this->findings[] = $this->places->finding($code, $node->offset, $message, $fix, $tag, $severity);
     }
 
     /** Where the snippet belongs: after the head's start tag, or at the beginning. */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Wiring\Inspection;
 
+use Pellix\Core\Wiring\Findings\Finding;
+
 /** All findings on one page. */
 final readonly class Report
 {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring\Tags;
 
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Triggers\Trigger;
 
 /** A piece of code that the runtime puts onto a page when one of its triggers says so. */
 final readonly class Tag
@@ -41,16 +42,18 @@ final readonly class Tag
     /**
      * From `{"key":"thanks","name":"…","kind":"script","code":"…","consent":"statistics","triggers":[TRIGGER],"once":"page","after":"other"}`.
      *
+     * @param bool $toBeKept whether it will run: then a fact that is never known when it is asked for is refused
+     *
      * @throws InvalidTag
      */
-    public static function read(mixed $json): self
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         $fields = new Fields($json, InvalidTag::class, 'A tag');
         $key = $fields->pattern('key', self::KEY, 'A tag key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.');
         $kind = $fields->word('kind', self::KINDS, '');
         $triggers = [];
         foreach ($fields->list('triggers') as $i => $trigger) {
-            $triggers[] = Fields::within("triggers.{$i}", static fn (): Trigger => Trigger::read($trigger), InvalidTag::class);
+            $triggers[] = Fields::within("triggers.{$i}", static fn (): Trigger => Trigger::read($trigger, $toBeKept), InvalidTag::class);
         }
         if ($triggers === []) {
             throw new InvalidTag('A tag without a trigger never fires; give it one.', 'triggers');

@@ -17,14 +17,14 @@ final readonly class TagSet
     }
 
     /** @throws InvalidTag with the path of the field at fault */
-    public static function read(mixed $json): self
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         if (! is_array($json) || ! array_is_list($json) || count($json) > self::MOST) {
             throw new InvalidTag('A list of at most '.self::MOST.' tags is needed.');
         }
         $tags = [];
         foreach ($json as $i => $one) {
-            $tag = Fields::within((string) $i, static fn (): Tag => Tag::read($one), InvalidTag::class);
+            $tag = Fields::within((string) $i, static fn (): Tag => Tag::read($one, $toBeKept), InvalidTag::class);
             if (isset($tags[$tag->key])) {
                 throw new InvalidTag("The key \"{$tag->key}\" is taken by an earlier tag.", "{$i}.key");
             }

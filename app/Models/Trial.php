@@ -1,0 +1,24 @@
+<?php
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/** A goal that is being tried before it counts, in the background. */
+class Trial extends Model
+{
+    public $timestamps = false;
+
+    protected $fillable = ['site_id', 'user_id', 'definition', 'state', 'done', 'total', 'result', 'started_at'];
+
+    protected $casts = ['definition' => 'array', 'result' => 'array', 'done' => 'integer', 'total' => 'integer', 'started_at' => 'immutable_datetime'];
+
+    protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    /** @return BelongsTo<Site, $this> */
+    public function site(): BelongsTo
+    {
+        return $this->belongsTo(Site::class);
+    }
+}

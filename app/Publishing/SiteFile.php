@@ -1,0 +1,42 @@
+<?php
+
+namespace App\Publishing;
+
+use Illuminate\Filesystem\Filesystem;
+
+/** The file that a site's snippet loads, on this machine. */
+final readonly class SiteFile
+{
+    public function __construct(private Filesystem $files)
+    {
+    }
+
+    /**
+     * Writes the file, unless a newer one is there: of two who publish at once, the later to compile may be the first to write.
+     *
+     * @param bool $evenIfOlder for a start, where the file may be of a database that was put back since
+     */
+    public function write(string $key, int $number, string $configuration, bool $evenIfOlder = false): void
+    {
+        $folder = (string) config('pellix.published');
+        $this->files->ensureDirectoryExists($folder);
+        $path = "{$folder}/{$key}.js";
+        $lock = fopen("{$path}.lock", 'c');
+        try {
+            flock($lock, LOCK_EX);
+            if ($evenIfOlder || $this->number($path) <= $number) {
+                // Written beside and moved over, so that nobody is ever served half a file.
+                $this->files->replace($path, "window.pellixSite={$configuration};\n".$this->files->get(base_path('runtime/dist/pellix.js')), 0644);
+            }
+        } finally {
+            fclose($lock);
+        }
+    }
+
+    private function number(string $path): int
+    {
+        $begin = is_file($path) ? (string) file_get_contents($path, false, null, 0, 60) : '';
+
+        return preg_match('/\Awindow\.pellixSite=\{"number":(\d+)/', $begin, $m) === 1 ? (int) $m[1] : 0;
+    }
+}

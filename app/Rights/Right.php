@@ -1,0 +1,24 @@
+<?php
+
+namespace App\Rights;
+
+/** What a person may do on a site; each right includes those before it. */
+enum Right: string
+{
+    /** See everything. */
+    case Look = 'look';
+
+    /** Define, try, inspect, rehearse and audit: everything that visitors do not notice. */
+    case Work = 'work';
+
+    /** Start and stop experiments, publish code, change what pages send. */
+    case Publish = 'publish';
+
+    /** Decide who may what, and what is kept for how long. */
+    case Own = 'own';
+
+    public function includes(self $other): bool
+    {
+        return array_search($other, self::cases(), true) <= array_search($this, self::cases(), true);
+    }
+}

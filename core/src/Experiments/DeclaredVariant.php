@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Experiments;
+
+use Pellix\Core\Assignment\Variant;
+use Pellix\Core\Formats\Fields;
+
+/** A variant together with what it changes. */
+final readonly class DeclaredVariant
+{
+    private const MOST_CHANGES = 50;
+
+    /** @param list<Change> $changes */
+    private function __construct(public Variant $variant, public string $name, public array $changes)
+    {
+    }
+
+    /** @throws InvalidExperiment */
+    public static function read(mixed $json): self
+    {
+        $fields = new Fields($json, InvalidExperiment::class, 'A variant');
+        $variant = Fields::within(
+            '',
+            static fn (): Variant => Variant::of($fields->text('key', 40), $fields->number('weight'), $fields->flag('control')),
+            InvalidExperiment::class,
+        );
+        $changes = [];
+        foreach ($fields->list('changes') as $i => $change) {
+            $changes[] = Fields::within("changes.{$i}", static fn (): Change => Change::read($change), InvalidExperiment::class);
+        }
+        if (count($changes) > self::MOST_CHANGES) {
+            throw new InvalidExperiment('A variant makes at most '.self::MOST_CHANGES.' changes.', 'changes');
+        }
+        if ($variant->isControl && $changes !== []) {
+            throw new InvalidExperiment('The control shows the page as it is and changes nothing.', 'changes');
+        }
+
+        return new self($variant, $fields->text('name', 80, $variant->key), $changes);
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        $weight = $this->variant->weight;
+
+        return [
+            'key' => $this->variant->key,
+            'name' => $this->name,
+            'weight' => $weight === floor($weight) ? (int) $weight : $weight,
+            'control' => $this->variant->isControl,
+            'changes' => array_map(static fn (Change $change): array => $change->toArray(), $this->changes),
+        ];
+    }
+}

@@ -1,0 +1,105 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Happenings;
+
+/**
+ * A CSS selector that can be matched against the path of an element, as the runtime records it with a click:
+ * `html>body>main>form#loan.steps>button.next`. It is matched like `element.closest(selector)`: the element that was hit
+ * may lie inside of the one that is meant.
+ *
+ * Taken are element names, `#id`, `.class`, `*`, the combinators ` ` and `>`, and lists with `,` (W3C Selectors Level 4).
+ */
+final readonly class ElementSelector
+{
+    private const NAME = '-?[A-Za-z_\x{80}-\x{10ffff}][A-Za-z0-9_\x{80}-\x{10ffff}-]*';
+
+    /** @param list<list<array{combinator: string, name: string, marks: list<string>}>> $alternatives compounds from left to right */
+    private function __construct(public string $text, private array $alternatives)
+    {
+    }
+
+    /** @throws InvalidHappening */
+    public static function read(string $text): self
+    {
+        $alternatives = [];
+        foreach (explode(',', $text) as $part) {
+            $alternatives[] = self::complex(trim($part));
+        }
+
+        return new self($text, $alternatives);
+    }
+
+    /** @param string $path as the runtime records it */
+    public function matches(string $path): bool
+    {
+        $elements = array_map(self::element(...), $path === '' ? [] : explode('>', $path));
+        for ($at = count($elements) - 1; $at >= 0; $at--) {
+            foreach ($this->alternatives as $compounds) {
+                if (self::endsAt($compounds, count($compounds) - 1, $elements, $at)) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * @param list<array{combinator: string, name: string, marks: list<string>}> $compounds
+     * @param list<array{name: string, marks: list<string>}>                     $elements
+     */
+    private static function endsAt(array $compounds, int $last, array $elements, int $at): bool
+    {
+        $compound = $compounds[$last];
+        $element = $elements[$at];
+        if (($compound['name'] !== '*' && $compound['name'] !== $element['name']) || array_diff($compound['marks'], $element['marks']) !== []) {
+            return false;
+        }
+        if ($last === 0) {
+            return true;
+        }
+        for ($above = $at - 1; $above >= 0; $above--) {
+            if (self::endsAt($compounds, $last - 1, $elements, $above)) {
+                return true;
+            }
+            if ($compound['combinator'] === '>') {
+                return false;
+            }
+        }
+
+        return false;
+    }
+
+    /** @return list<array{combinator: string, name: string, marks: list<string>}> */
+    private static function complex(string $text): array
+    {
+        $compounds = [];
+        $pattern = '/\G\s*(>?)\s*((?:\*|'.self::NAME.')?)((?:[#.]'.self::NAME.')*)/u';
+        $at = 0;
+        while ($at < strlen($text) && preg_match($pattern, $text, $m, 0, $at) === 1 && $m[2].$m[3] !== '') {
+            if (($m[1] === '>') !== false && $compounds === []) {
+                break;
+            }
+            preg_match_all('/[#.]'.self::NAME.'/u', $m[3], $marks);
+            $compounds[] = ['combinator' => $m[1] === '>' ? '>' : ' ', 'name' => $m[2] === '' ? '*' : strtolower($m[2]), 'marks' => $marks[0]];
+            $at += strlen($m[0]);
+        }
+        if ($compounds === [] || $at < strlen($text) || count($compounds) > 10) {
+            $rest = $text === '' ? 'nothing' : '“'.mb_scrub(substr($text, min($at, strlen($text) - 1)), 'UTF-8').'”';
+            throw new InvalidHappening("A selector of element names, #id, .class, spaces and “>” is needed; {$rest} cannot be recognised in recorded clicks.", 'selector');
+        }
+
+        return $compounds;
+    }
+
+    /** @return array{name: string, marks: list<string>} */
+    private static function element(string $step): array
+    {
+        preg_match('/\A([^#.]*)(.*)\z/s', $step, $m);
+        preg_match_all('/[#.][^#.]+/', $m[2] ?? '', $marks);
+
+        return ['name' => strtolower($m[1] ?? ''), 'marks' => $marks[0]];
+    }
+}

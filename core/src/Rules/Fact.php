@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Rules;
+
+/** What rules can ask about. A case that ends in `*` stands for all names in its place, such as `url.query.colour`. */
+enum Fact: string
+{
+    case Address = 'url.full';
+    case Host = 'url.host';
+    case Path = 'url.path';
+    case Fragment = 'url.fragment';
+    case Parameter = 'url.query.*';
+    case ReferrerHost = 'referrer.host';
+    case Device = 'device';
+    case Browser = 'browser';
+    case Language = 'language';
+    case Returning = 'visitor.returning';
+    case Cookie = 'cookie.*';
+    case Data = 'data.*';
+    case EventName = 'event.name';
+    case EventProperty = 'event.props.*';
+
+    /** The fact that a name such as `url.query.colour` means; null where there is none. */
+    public static function named(string $name): ?self
+    {
+        $exact = str_ends_with($name, '*') ? null : self::tryFrom($name);
+        if ($exact !== null) {
+            return $exact;
+        }
+        foreach (self::cases() as $fact) {
+            $stem = substr($fact->value, 0, -1);
+            if (str_ends_with($fact->value, '*') && str_starts_with($name, $stem) && strlen($name) > strlen($stem)) {
+                return $fact;
+            }
+        }
+
+        return null;
+    }
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Address => 'Whole address',
+            self::Host => 'Host',
+            self::Path => 'Path',
+            self::Fragment => 'Fragment',
+            self::Parameter => 'Query parameter',
+            self::ReferrerHost => 'Host the visitor came from',
+            self::Device => 'Device',
+            self::Browser => 'Browser',
+            self::Language => 'Language',
+            self::Returning => 'Has been here before',
+            self::Cookie => 'Cookie',
+            self::Data => 'Data layer',
+            self::EventName => 'Event name',
+            self::EventProperty => 'Event property',
+        };
+    }
+
+    /** @return list<Place> where it can be evaluated */
+    public function places(): array
+    {
+        return match ($this) {
+            self::Address, self::Host, self::Path, self::Fragment, self::Parameter => Place::cases(),
+            self::ReferrerHost, self::Device, self::Browser => [Place::Browser, Place::Happening, Place::RecordedEvent],
+            self::Language, self::Returning, self::Cookie, self::Data => [Place::Browser, Place::Happening],
+            self::EventName, self::EventProperty => [Place::Happening, Place::RecordedEvent],
+        };
+    }
+
+    public function isKnownAt(Place $place): bool
+    {
+        return in_array($place, $this->places(), true);
+    }
+
+    /** Whether everything that a rule asks about is known in a place. */
+    public static function allKnown(Rule $rule, Place $place): bool
+    {
+        foreach ($rule->conditions() as $condition) {
+            if (self::named($condition->fact)?->isKnownAt($place) !== true) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+}

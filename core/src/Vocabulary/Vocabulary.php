@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Vocabulary;
+
+use Pellix\Core\Chain\Link;
+use Pellix\Core\Chain\State;
+use Pellix\Core\Events\EventName;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Experiments\Stage;
+use Pellix\Core\Goals\Goal;
+use Pellix\Core\Happenings\Kind;
+use Pellix\Core\Rules\Fact;
+use Pellix\Core\Rules\Op;
+use Pellix\Core\Rules\Place;
+use Pellix\Core\Wiring\Findings\FindingCode;
+use Pellix\Core\Wiring\Findings\Severity;
+use Pellix\Core\Wiring\Tags\Tag;
+
+/** Every word that has a fixed meaning, from the enums that define it: what docs/vocabulary.json says to OpenAPI and TypeScript. */
+final class Vocabulary
+{
+    /** @return array<string, array<string, mixed>> each a JSON Schema with an `enum`, and what else is to know of its words in `x-words` */
+    public static function all(): array
+    {
+        return [
+            'Fact' => self::words(array_column(Fact::cases(), 'value'), array_map(static fn (Fact $one): array => ['label' => $one->label(), 'places' => array_column($one->places(), 'value')], Fact::cases())),
+            'Place' => self::words(array_column(Place::cases(), 'value'), array_map(static fn (Place $one): array => ['label' => $one->words()], Place::cases())),
+            'Op' => self::words(array_column(Op::cases(), 'value')),
+            'GoalKind' => self::words([...Kind::ofGoals(), 'steps'], [...array_map(static fn (string $one): array => ['label' => Kind::from($one)->label()], Kind::ofGoals()), ['label' => 'Several of them, one after the other']]),
+            'TriggerKind' => self::words(Kind::ofTriggers(), array_map(static fn (string $one): array => ['label' => Kind::from($one)->label()], Kind::ofTriggers())),
+            'CountMode' => self::words(Goal::COUNTS),
+            'Role' => self::words(Goal::ROLES),
+            'FindingCode' => self::words(array_column(FindingCode::cases(), 'value'), array_map(static fn (FindingCode $one): array => ['label' => $one->title(), 'severity' => $one->severity()->value, 'link' => $one->link()->value], FindingCode::cases())),
+            'Severity' => self::words(array_column(Severity::cases(), 'value')),
+            'LinkName' => self::words(array_column(Link::cases(), 'value'), array_map(static fn (Link $one): array => ['label' => $one->label()], Link::cases())),
+            'LinkState' => self::words(array_column(State::cases(), 'value'), array_map(static fn (State $one): array => ['label' => $one->label(), 'gravity' => $one->gravity()], State::cases())),
+            'Stage' => self::words(array_column(Stage::cases(), 'value')),
+            'Action' => self::words(Stage::actions()),
+            'ExperimentKind' => self::words(Experiment::KINDS),
+            'OwnEvent' => self::words(array_column(EventName::cases(), 'value'), array_map(static fn (EventName $one): array => ['label' => $one->label(), 'schema' => $one->schema()], EventName::cases())),
+            'TagKind' => self::words(Tag::KINDS),
+            'ConsentCategory' => self::words(Tag::CONSENTS),
+        ];
+    }
+
+    /** The file, as it is checked in. */
+    public static function json(): string
+    {
+        return json_encode(['$comment' => 'Written by `bin/pellix vocabulary` from the enums in core/src; do not change it by hand.', ...self::all()], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n";
+    }
+
+    /**
+     * @param list<string>               $words
+     * @param list<array<string, mixed>> $about one for each word, or none at all
+     *
+     * @return array<string, mixed>
+     */
+    private static function words(array $words, array $about = []): array
+    {
+        return ['enum' => $words, ...($about === [] ? [] : ['x-words' => array_combine($words, $about)])];
+    }
+}

@@ -1,0 +1,123 @@
+import { assign } from './assign';
+import type { Bus } from './bus';
+import { applyChanges, type Applied } from './changes';
+import { matches, type Facts } from './rules';
+import { safely, show } from './safely';
+import type { Sender } from './send';
+import { judge, type Happening } from './triggers';
+import type { Experiment } from './types';
+import type { Visitor } from './visitor';
+
+interface Shown {
+    experiment: Experiment;
+    variant: string;
+    applied: Applied | null;
+}
+
+/** Lets the visitor into experiments, once a page view each, and makes the changes of their variants. */
+export class Experiments {
+    private shown: Shown[] = [];
+
+    constructor(
+        private readonly all: Experiment[],
+        private readonly person: Visitor,
+        private readonly sender: Sender,
+        private readonly facts: () => Facts,
+        bus: Bus,
+    ) {
+        bus.on('look', () => this.look());
+        bus.on('user', () => this.look());
+        bus.on('happened', (happening, facts) => this.happened(happening, facts));
+        bus.on('finish', (movingOn) => this.finish(movingOn));
+    }
+
+    enter(experiment: Experiment): void {
+        const facts = this.facts();
+        const already = this.shown.some((one) => one.experiment === experiment);
+        if (already || !matches(experiment.pages, facts) || (experiment.trigger?.pages && !matches(experiment.trigger.pages, facts))) {
+            return;
+        }
+        if (experiment.audience && !matches(experiment.audience, facts)) {
+            return;
+        }
+        const byUser = experiment.unit === 'user';
+        const unit = byUser ? this.sender.user : this.person.id;
+        if (unit === null) {
+            // Nobody has signed in yet.
+            return;
+        }
+        const given = assign(experiment, unit);
+        // A user may come on another device: only the id decides. A visitor keeps the variant that it first got.
+        const kept = byUser ? undefined : this.person.variant(experiment.key, experiment.lifetimeDays);
+        const variant = experiment.variants.find((v) => v.key === kept) ?? given.variant;
+        if (!variant) {
+            return;
+        }
+        if (!byUser) {
+            this.person.keep(experiment.key, variant.key, experiment.lifetimeDays);
+        }
+        const props = { experiment: experiment.key, variant: variant.key, ...(byUser ? { unit: 'user' } : {}) };
+        // The same moment for every variant, whether it changes anything or not: a later one would lose the impatient.
+        this.sender.add('exposure', { ...props, bucket: given.bucket });
+        const shown: Shown = { experiment, variant: variant.key, applied: null };
+        this.shown.push(shown);
+        if (variant.changes.length > 0) {
+            shown.applied = applyChanges(variant.changes, () => {
+                this.sender.add('change_applied', props);
+                // A change that is made at once settles nothing yet: the next experiment may still wait for its element.
+                if (shown.applied) {
+                    this.settle();
+                }
+            });
+        }
+        this.person.save();
+    }
+
+    /** No element that appears from now on is changed. */
+    stop(): void {
+        this.shown.splice(0).forEach(({ applied }) => applied?.stop());
+    }
+
+    private look(): void {
+        for (const experiment of this.all) {
+            if (!experiment.trigger || experiment.trigger.kind === 'page') {
+                // One that fails stops no other.
+                safely(() => this.enter(experiment));
+            }
+        }
+        this.settle();
+    }
+
+    private happened(happening: Happening, facts: Facts): void {
+        for (const experiment of this.all) {
+            safely(() => {
+                if (experiment.trigger && experiment.trigger.kind !== 'page' && judge(experiment.trigger, happening, facts)?.fires) {
+                    this.enter(experiment);
+                }
+            });
+        }
+    }
+
+    private settle(): void {
+        if (this.shown.every(({ applied }) => !applied || applied.missing().length === 0)) {
+            show();
+        }
+    }
+
+    /** Reports what the page never had; on moving on within the page, also stops the changes that belong to it. */
+    private finish(movingOn: boolean): void {
+        for (const { experiment, variant, applied } of this.shown) {
+            const missing = applied?.missing() ?? [];
+            if (missing.length > 0 && applied?.tell()) {
+                this.sender.add('change_missed', {
+                    experiment: experiment.key,
+                    variant,
+                    selectors: missing.map((c) => c.selector).slice(0, 10),
+                });
+            }
+        }
+        if (movingOn) {
+            this.stop();
+        }
+    }
+}
