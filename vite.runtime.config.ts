@@ -8,5 +8,5 @@ export default defineConfig({
         outDir: 'runtime/dist',
         lib: { entry: 'runtime/src/main.ts', formats: ['iife'], name: 'pellixRuntime', fileName: () => 'pellix.js' },
     },
-    test: { include: ['runtime/test/**/*.test.ts', 'resources/js/test/**/*.test.ts'], environment: 'jsdom' },
+    test: { include: ['runtime/test/**/*.test.ts', 'resources/js/test/**/*.test.{ts,tsx}'], environment: 'jsdom' },
 });

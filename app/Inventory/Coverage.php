@@ -5,7 +5,6 @@ namespace App\Inventory;
 use App\Models\Page;
 use App\Models\Site;
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Relations\HasMany;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Wiring\Inspection\ExpectedTag;
 use Pellix\Core\Wiring\Inspection\PageGroup;
@@ -15,8 +14,14 @@ final readonly class Coverage
 {
     public const STATES = ['holds', 'doubt', 'broken', 'unseen', 'stale'];
 
-    /** name => column and direction */
-    public const SORTS = ['url' => ['brief', 'asc'], '-url' => ['brief', 'desc'], 'inspected' => ['inspected_at', 'asc'], '-inspected' => ['inspected_at', 'desc']];
+    /** name => the index in whose order they come, and columns with their direction; without a name, what needs somebody comes first */
+    public const SORTS = [
+        '' => ['pages_by_need', ['rank' => 'asc', 'brief' => 'asc', 'id' => 'asc']],
+        'url' => ['pages_by_address', ['brief' => 'asc', 'id' => 'asc']],
+        '-url' => ['pages_by_address', ['brief' => 'desc', 'id' => 'desc']],
+        'inspected' => ['pages_by_look', ['inspected_at' => 'asc', 'brief' => 'asc', 'id' => 'asc']],
+        '-inspected' => ['pages_by_look', ['inspected_at' => 'desc', 'brief' => 'desc', 'id' => 'desc']],
+    ];
 
     public const PER_PAGE = 100;
 
@@ -45,13 +50,15 @@ final readonly class Coverage
      */
     public function list(array $filters, int $page): array
     {
-        $query = $this->query($filters);
-        $total = $this->total($filters);
+        $ids = $this->ids($filters, $page);
+        $found = isset($filters['q']) ? count($ids) : $this->total($filters);
+        $shown = isset($filters['q']) ? array_slice($ids, ($page - 1) * self::PER_PAGE, self::PER_PAGE) : $ids;
+        $rows = Page::query()->whereIn('id', $shown)->get()->keyBy('id');
 
         return [
-            'total' => $total,
-            'capped' => isset($filters['code']) || isset($filters['q']) ? $total === self::MOST_COUNTED : false,
-            'pages' => $this->sorted($query, $filters)->forPage($page, self::PER_PAGE)->get()->map($this->row(...))->all(),
+            'total' => $found,
+            'capped' => (isset($filters['code']) || isset($filters['q'])) && $found >= self::MOST_COUNTED,
+            'pages' => array_values(array_filter(array_map(fn (int $id): ?array => isset($rows[$id]) ? $this->row($rows[$id]) : null, $shown))),
             'per_page' => self::PER_PAGE,
             'states' => $this->sums(static fn (): bool => true),
             'groups' => array_map(fn (?string $name): array => $this->group($name), [...array_map(strval(...), array_keys($this->groups)), null]),
@@ -65,7 +72,8 @@ final readonly class Coverage
         $file = fopen($target, 'w');
         $put = static fn (array $fields) => fputcsv($file, array_map(self::harmless(...), $fields), ',', '"', '', "\r\n");
         $put(['url', 'group', 'source', 'state', 'inspected', 'must have', 'missing or broken']);
-        foreach ($this->query($filters)->lazyById(1000) as $page) {
+        $words = isset($filters['q']) ? '%'.addcslashes($filters['q'], '%_\\').'%' : null;
+        foreach ($this->query($filters)->when($words, static fn (Builder $q, string $words) => $q->where('url', 'like', $words))->lazyById(1000) as $page) {
             $row = $this->row($page);
             $put([
                 $row['url'], $row['group'] ?? '', $row['source'], $row['state'], $page->inspected_at === null ? '' : Moment::format($page->inspected_at),
@@ -112,42 +120,49 @@ final readonly class Coverage
     /**
      * @param array<string, string> $filters
      *
-     * @return HasMany<Page, Site>
+     * @return Builder<Page>
      */
-    private function query(array $filters): HasMany
+    private function query(array $filters): Builder
     {
-        $query = $this->site->pages();
-        $query
+        return Page::query()->where('site_id', $this->site->id)
             ->when($filters['state'] ?? null, static fn (Builder $q, string $state) => $q->where('rank', Page::rankOf($state)))
             ->when($filters['source'] ?? null, static fn (Builder $q, string $source) => $q->where('source', $source))
             ->when($filters['group'] ?? null, static fn (Builder $q, string $group) => $group === '-' ? $q->whereNull('group_name') : $q->where('group_name', $group))
-            ->when($filters['code'] ?? null, static fn (Builder $q, string $code) => $q->whereJsonContains('faulty', $code))
-            ->when($filters['q'] ?? null, static fn (Builder $q, string $words) => $q->where('url', 'like', '%'.addcslashes($words, '%_\\').'%'));
-
-        return $query;
+            ->when($filters['code'] ?? null, static fn (Builder $q, string $code) => $q->where('flawed', true)->whereJsonContains('faulty', $code));
     }
 
     /**
-     * @param HasMany<Page, Site>   $query
+     * The pages of one screen, in order; where words are looked for, of all that were found. Only then are whole rows read:
+     * what is needed to filter and to sort stands in narrow indexes.
+     *
      * @param array<string, string> $filters
      *
-     * @return HasMany<Page, Site>
+     * @return list<int>
      */
-    private function sorted(HasMany $query, array $filters): HasMany
+    private function ids(array $filters, int $page): array
     {
-        if (! isset($filters['sort'])) {
-            // What needs somebody comes first.
-            return $query->orderBy('rank')->orderBy('brief')->orderBy('id');
+        [$index, $columns] = self::SORTS[$filters['sort'] ?? ''];
+        // Another filter may have an index that finds less to look through.
+        $isPlain = array_diff_key($filters, ['q' => 0, 'sort' => 0, 'state' => 0]) === [] && (! isset($filters['state']) || ! isset($filters['sort']));
+        $query = $this->query($filters)->toBase()->when($isPlain, static fn ($q) => $q->forceIndex($index));
+        foreach ($columns as $column => $direction) {
+            $query->orderBy($column, $direction);
         }
-        [$column, $direction] = self::SORTS[$filters['sort']];
+        if (! isset($filters['q'])) {
+            return array_map(intval(...), $query->forPage($page, self::PER_PAGE)->pluck('id')->all());
+        }
+        $words = '%'.addcslashes(mb_strtolower($filters['q']), '%_\\').'%';
+        $found = (clone $query)->where('brief', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
+        // Few addresses are longer than what is kept of them to be found by.
+        $longer = $query->whereRaw('octet_length(brief) > ?', [Page::BRIEF_BYTES - 4])->where('brief', 'not like', $words)->where('url', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
 
-        return $query->orderBy($column, $direction)->orderBy('id', $direction);
+        return array_map(intval(...), array_slice([...$found, ...$longer], 0, self::MOST_COUNTED));
     }
 
     /** @param array<string, string> $filters */
     private function total(array $filters): int
     {
-        if (isset($filters['code']) || isset($filters['q'])) {
+        if (isset($filters['code'])) {
             return count($this->query($filters)->limit(self::MOST_COUNTED)->pluck('id')->all());
         }
 

@@ -14,6 +14,9 @@ final class Feed
 {
     private const AT_ONCE = 100;
 
+    /** Whoever looks again shows no more than so many. */
+    private const MOST = 300;
+
     /** Among so many of the newest events is looked for what no index finds. */
     private const LOOKED_THROUGH = 5000;
 
@@ -63,30 +66,27 @@ final class Feed
      */
     private static function events(Site $site, array $filters, int $after): Collection
     {
-        $like = static fn (string $text): string => '%'.addcslashes($text, '%_\\').'%';
-        $columns = ['event_id', 'visitor', 'time', 'received', 'name', 'url', 'experiment', 'variant', 'props'];
         $index = match (true) {
             isset($filters['visitor']) => 'primary',
             isset($filters['event']) => 'events_names',
             default => 'events_received',
         };
-        $newest = DB::table('events')->forceIndex($index)->where('site_id', $site->id)
+        $found = DB::table('events')->forceIndex($index)->where('site_id', $site->id)
             ->when($filters['visitor'] ?? null, static fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
             ->when($filters['event'] ?? null, static fn (Builder $q, string $event) => $q->where('name', $event))
-            ->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))
-            ->orderByDesc('received')->limit(self::LOOKED_THROUGH)->select($columns);
+            ->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))->orderByDesc('received');
         $rest = array_diff_key($filters, ['visitor' => 0, 'event' => 0]);
-        if ($rest === []) {
-            return $newest->limit(self::AT_ONCE)->get();
+        if ($rest !== []) {
+            // What no index finds is looked for among the newest only: as they are read, since a copy of them would be made on disk.
+            $oldest = (clone $found)->offset(self::LOOKED_THROUGH - 1)->limit(1)->value('received');
+            $found->when($oldest, static fn (Builder $q, string $moment) => $q->where('received', '>=', $moment))
+                ->when($rest['page'] ?? null, static fn (Builder $q, string $page) => $q->where('url', 'like', '%'.addcslashes($page, '%_\\').'%'))
+                ->when($rest['experiment'] ?? null, static fn (Builder $q, string $experiment) => $q->where('experiment', $experiment))
+                ->when($rest['variant'] ?? null, static fn (Builder $q, string $variant) => $q->where('variant', $variant))
+                ->when($rest['mine'] ?? null, static fn (Builder $q, string $mark) => $q->whereRaw("json_value(props, '$.me') = ?", [$mark]));
         }
 
-        // What no index finds is looked for among the newest only.
-        return DB::query()->fromSub($newest, 'newest')
-            ->when($rest['page'] ?? null, static fn (Builder $q, string $page) => $q->where('url', 'like', $like($page)))
-            ->when($rest['experiment'] ?? null, static fn (Builder $q, string $experiment) => $q->where('experiment', $experiment))
-            ->when($rest['variant'] ?? null, static fn (Builder $q, string $variant) => $q->where('variant', $variant))
-            ->when($rest['mine'] ?? null, static fn (Builder $q, string $mark) => $q->whereRaw("json_value(props, '$.me') = ?", [$mark]))
-            ->orderByDesc('received')->limit(self::AT_ONCE)->get();
+        return $found->limit($after === 0 ? self::AT_ONCE : self::MOST)->get(['event_id', 'visitor', 'time', 'received', 'name', 'url', 'experiment', 'variant', 'props']);
     }
 
     /** @return Collection<int, \stdClass> the newest first */

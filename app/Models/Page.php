@@ -15,6 +15,9 @@ class Page extends Model
     /** Rank => state; what needs somebody comes first. */
     public const STATES = ['broken', 'doubt', 'stale', 'unseen', 'holds'];
 
+    /** So much of an address is kept to sort and to find by. */
+    public const BRIEF_BYTES = 160;
+
     public $timestamps = false;
 
     protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
@@ -48,7 +51,7 @@ class Page extends Model
      */
     public static function places(string $url, array $parameters): array
     {
-        return ['page' => PageKey::of($url, $parameters)->id, 'brief' => mb_strcut($url, 0, 160, 'UTF-8')];
+        return ['page' => PageKey::of($url, $parameters)->id, 'brief' => mb_strcut(mb_strtolower($url), 0, self::BRIEF_BYTES, 'UTF-8')];
     }
 
     public static function rankOf(string $state): int

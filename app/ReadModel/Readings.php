@@ -6,7 +6,7 @@ use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 
-/** What requests read: the figures of each experiment, put together by the workers whenever they have changed. */
+/** What requests read: the figures of each experiment and goal, put together by the workers whenever they have changed. */
 final class Readings
 {
     /**
@@ -19,6 +19,7 @@ final class Readings
         if ($changed === []) {
             return;
         }
+        RecentHits::refresh($site->id, $changed);
         $of = Definitions::of($site, $changed === null);
         $wanted = [];
         $seen = [];

@@ -15,6 +15,7 @@ final readonly class Rounds
     /** @return bool whether there is more to do at once */
     public function make(Site $site): bool
     {
+        RecentHits::moveOn($site->id);
         $more = $this->pages->refresh($site);
         $more = $this->counts->sweep($site) || $more;
         foreach ($this->rounds as $round) {

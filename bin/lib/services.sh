@@ -153,9 +153,9 @@ start_web() {
 
 # Works off scans and other jobs, keeps the figures up to date, and starts what is due each day.
 start_workers() {
-    launch worker "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
-    launch gatherer "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" pellix:gather
-    launch scheduler "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" schedule:work
+    launch worker nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    launch gatherer nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" pellix:gather
+    launch scheduler nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" schedule:work
 }
 
 # serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements

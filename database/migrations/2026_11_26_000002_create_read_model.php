@@ -137,7 +137,7 @@ return new class () extends Migration {
         });
         Schema::create('readings', function (Blueprint $table): void {
             $table->unsignedInteger('site_id');
-            $table->string('kind', 12)->comment('experiment, goal, event, coverage, inspected');
+            $table->string('kind', 12)->comment('experiment, recent, events, conformance, coverage, inspected');
             $table->string('subject', 64)->charset('ascii')->collation('ascii_bin');
             $table->mediumText('content')->comment('JSON');
             $table->dateTime('read_at', 3);

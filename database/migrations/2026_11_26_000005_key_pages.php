@@ -13,12 +13,13 @@ return new class () extends Migration {
         Schema::table('pages', function (Blueprint $table): void {
             $table->bigInteger('page')->default(0)->comment('of the key; events and addresses join by it');
             $table->unsignedTinyInteger('rank')->default(3)->comment('broken 0, doubt 1, stale 2, unseen 3, holds 4: what needs somebody comes first');
-            $table->string('brief', 160)->default('')->comment('beginning of the address, to sort by');
+            $table->string('brief', 160)->collation('utf8mb4_bin')->default('')->comment('beginning of the address in small letters, to sort and to find by');
+            $table->boolean('flawed')->storedAs("faulty <> '[]'")->comment('whether code that must stand there does not');
             $table->boolean('matched')->default(false)->comment('whether it was held against the page rules of the experiments');
         });
         DB::table('pages')->select('id', 'url')->orderBy('id')->chunkById(1000, static function ($pages): void {
             foreach ($pages as $page) {
-                DB::table('pages')->where('id', $page->id)->update(['page' => PageKey::of($page->url)->id, 'brief' => mb_strcut($page->url, 0, 160, 'UTF-8')]);
+                DB::table('pages')->where('id', $page->id)->update(['page' => PageKey::of($page->url)->id, 'brief' => mb_strcut(mb_strtolower($page->url), 0, 160, 'UTF-8')]);
             }
         });
         DB::statement("update pages set `rank` = case when inspected_at is null then 3 when verdict = 'broken' then 0 when verdict = 'doubt' then 1 else 4 end");
@@ -26,10 +27,11 @@ return new class () extends Migration {
             $table->index(['site_id', 'page']);
             $table->index(['site_id', 'rank', 'brief'], 'pages_by_need');
             $table->index(['site_id', 'brief'], 'pages_by_address');
-            $table->index(['site_id', 'inspected_at']);
+            $table->index(['site_id', 'inspected_at', 'brief'], 'pages_by_look');
             $table->index(['site_id', 'matched']);
-            $table->index(['site_id', 'group_name', 'rank']);
-            $table->index(['site_id', 'source', 'rank']);
+            $table->index(['site_id', 'flawed', 'rank', 'brief'], 'pages_flawed');
+            $table->index(['site_id', 'group_name', 'rank', 'brief'], 'pages_by_group');
+            $table->index(['site_id', 'source', 'rank', 'brief'], 'pages_by_source');
         });
         Schema::table('scans', function (Blueprint $table): void {
             $table->unsignedInteger('done')->default(0);
@@ -42,13 +44,13 @@ return new class () extends Migration {
     {
         Schema::table('scans', fn (Blueprint $table) => $table->dropColumn(['done', 'total']));
         Schema::table('pages', function (Blueprint $table): void {
-            foreach (['pages_by_need', 'pages_by_address'] as $index) {
+            foreach (['pages_by_need', 'pages_by_address', 'pages_by_look', 'pages_by_group', 'pages_by_source', 'pages_flawed'] as $index) {
                 $table->dropIndex($index);
             }
-            foreach ([['site_id', 'page'], ['site_id', 'inspected_at'], ['site_id', 'matched'], ['site_id', 'group_name', 'rank'], ['site_id', 'source', 'rank']] as $columns) {
+            foreach ([['site_id', 'page'], ['site_id', 'matched']] as $columns) {
                 $table->dropIndex($columns);
             }
-            $table->dropColumn(['page', 'rank', 'brief', 'matched']);
+            $table->dropColumn(['page', 'rank', 'brief', 'flawed', 'matched']);
         });
     }
 };

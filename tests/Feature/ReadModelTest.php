@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 use App\Cli\GoalsCommand;
 use App\Collector\Collector;
-use App\Measures\RecentHits;
 use App\ReadModel\Counts;
 use App\ReadModel\Gatherer;
 use App\ReadModel\Readings;
 use App\ReadModel\Rebuild;
+use App\ReadModel\RecentHits;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Counting\ExperimentCount;

@@ -2,11 +2,11 @@
 
 namespace App\Http\Resources;
 
-use App\Measures\RecentHits;
 use App\Models\Experiment;
 use App\Models\Goal;
 use App\Models\GoalRevision;
 use App\ReadModel\Progress;
+use App\ReadModel\RecentHits;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 

@@ -1,14 +1,13 @@
-import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
 import { useChains, useExperiments } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
-import { useKeys } from '../app/keys';
 import { ButtonLink } from '../parts/Button';
 import { LINKS, severity } from '../parts/chain';
 import { count } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
+import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
 
 const STAGES: Schemas['Stage'][] = ['running', 'draft', 'paused', 'ended', 'archived'];
@@ -86,95 +85,90 @@ function Nothing({ any }: { any: boolean }) {
     );
 }
 
-function Rows({ rows }: { rows: [Experiment, Chain | undefined][] }) {
+type Line = [Experiment, Chain | undefined];
+
+function Rows({ rows }: { rows: Line[] }) {
     const site = useSiteKey();
     const navigate = useNavigate();
-    const [at, setAt] = useState(-1);
-    const body = useRef<HTMLTableSectionElement>(null);
-    const move = (step: number): void => setAt((now) => Math.min(rows.length - 1, Math.max(0, now + step)));
-    useKeys({ j: () => move(1), k: () => move(-1), Enter: () => at >= 0 && navigate(address.experiment(site, rows[at][0].key)) });
-    useEffect(() => {
-        body.current?.children[at]?.scrollIntoView({ block: 'nearest' });
-    }, [at]);
+    const columns: Column<Line>[] = [
+        {
+            key: 'experiment',
+            head: 'Experiment',
+            wide: true,
+            sort: ([one]) => one.name,
+            className: 'min-w-64 py-2 pr-4 pl-3',
+            cell: ([one, chain]) => (
+                <>
+                    <Link to={address.experiment(site, one.key)} className="font-semibold text-accent underline-offset-4 hover:underline">
+                        {one.name}
+                    </Link>{' '}
+                    <span className="text-sm text-soft">
+                        {one.state} · <span className="font-mono text-xs">{one.key}</span>
+                    </span>
+                    <p className="text-sm">{chain?.words}</p>
+                </>
+            ),
+        },
+        ...LINKS.map(({ link, label }, i): Column<Line> => ({
+            key: link,
+            head: label,
+            className: 'relative min-w-17 px-1 py-2.5 text-center',
+            cell: ([one, chain]) => <Judged experiment={one} judged={chain?.links.find((judged) => judged.link === link)} at={i} />,
+        })),
+        {
+            key: 'visitors',
+            head: 'Visitors',
+            numeric: true,
+            sort: ([, chain]) => chain?.visitors,
+            className: 'px-3 py-2',
+            cell: ([, chain]) => (
+                <>
+                    {chain ? count(chain.visitors) : ''}
+                    {chain?.counting === 'building' && <span className="block text-xs text-doubt-ink">being counted</span>}
+                </>
+            ),
+        },
+        {
+            key: 'last',
+            head: 'Last exposure',
+            numeric: true,
+            sort: ([, chain]) => chain?.last_exposure,
+            className: 'py-2 pr-3 text-sm',
+            cell: ([, chain]) => chain && <Moment at={chain.last_exposure} />,
+        },
+    ];
 
     return (
-        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Experiments">
-            <table className="w-full">
-                <thead className="border-b border-line text-left text-sm text-soft">
-                    <tr>
-                        <th scope="col" className="w-full py-1.5 pl-4 font-normal">
-                            Experiment
-                        </th>
-                        {LINKS.map(({ link, label }) => (
-                            <th key={link} scope="col" className="min-w-17 px-1 text-center font-normal">
-                                {label}
-                            </th>
-                        ))}
-                        <th scope="col" className="px-4 text-right font-normal">
-                            Visitors
-                        </th>
-                        <th scope="col" className="pr-4 text-right font-normal whitespace-nowrap">
-                            Last exposure
-                        </th>
-                    </tr>
-                </thead>
-                <tbody ref={body}>
-                    {rows.map(([one, chain], i) => (
-                        <Row key={one.key} experiment={one} chain={chain} chosen={i === at} />
-                    ))}
-                </tbody>
-            </table>
-        </div>
+        <Table
+            label="Experiments"
+            columns={columns}
+            rows={rows}
+            rowKey={([one]) => one.key}
+            onOpen={([one]) => navigate(address.experiment(site, one.key))}
+        />
     );
 }
 
-function Row({ experiment, chain, chosen }: { experiment: Experiment; chain?: Chain; chosen: boolean }) {
+function Judged({ experiment, judged, at }: { experiment: Experiment; judged?: Chain['links'][number]; at: number }) {
     const site = useSiteKey();
 
     return (
-        <tr
-            className={`border-b border-line align-top last:border-0 hover:bg-ground ${chosen ? 'bg-ground outline-2 -outline-offset-2 outline-accent' : ''}`}
-        >
-            <td className="min-w-64 py-2 pr-4 pl-4">
+        <>
+            {/* The hairline that makes seven marks one chain. */}
+            <span
+                aria-hidden="true"
+                className={`absolute top-5 h-px bg-line ${at === 0 ? 'left-1/2' : 'left-0'} ${at === LINKS.length - 1 ? 'right-1/2' : 'right-0'}`}
+            />
+            {judged && (
                 <Link
-                    to={address.experiment(site, experiment.key)}
-                    className="font-semibold text-accent underline-offset-4 hover:underline"
+                    to={address.experiment(site, experiment.key, judged.link)}
+                    title={judged.words}
+                    aria-label={`${LINKS[at].label}: ${judged.state}`}
+                    className="relative inline-block bg-leaf px-1"
                 >
-                    {experiment.name}
-                </Link>{' '}
-                <span className="text-sm text-soft">
-                    {experiment.state} · <span className="font-mono text-xs">{experiment.key}</span>
-                </span>
-                <p className="text-sm">{chain?.words}</p>
-            </td>
-            {LINKS.map(({ link, label }, i) => {
-                const judged = chain?.links.find((one) => one.link === link);
-
-                return (
-                    <td key={link} className="relative px-1 py-2.5 text-center">
-                        {/* The hairline that makes seven marks one chain. */}
-                        <span
-                            aria-hidden="true"
-                            className={`absolute top-5 h-px bg-line ${i === 0 ? 'left-1/2' : 'left-0'} ${i === LINKS.length - 1 ? 'right-1/2' : 'right-0'}`}
-                        />
-                        {judged && (
-                            <Link
-                                to={address.experiment(site, experiment.key, link)}
-                                title={judged.words}
-                                aria-label={`${label}: ${judged.state}`}
-                                className="relative inline-block bg-leaf px-1"
-                            >
-                                <StateMark state={judged.state} size={18} />
-                            </Link>
-                        )}
-                    </td>
-                );
-            })}
-            <td className="px-4 py-2 text-right">
-                {chain ? count(chain.visitors) : ''}
-                {chain?.counting === 'building' && <span className="block text-xs text-doubt-ink">being counted</span>}
-            </td>
-            <td className="py-2 pr-4 text-right text-sm">{chain && <Moment at={chain.last_exposure} />}</td>
-        </tr>
+                    <StateMark state={judged.state} size={18} />
+                </Link>
+            )}
+        </>
     );
 }

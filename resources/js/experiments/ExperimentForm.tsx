@@ -1,12 +1,12 @@
-import { useEffect, useState, type FormEvent, type ReactNode } from 'react';
-import { useBlocker, useNavigate, useParams } from 'react-router';
-import { Problem, type Site } from '../api/client';
+import type { FormEvent, ReactNode } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { Site } from '../api/client';
 import { useExperiment, useSaveExperiment, useSite } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextArea, TextField } from '../parts/Field';
-import { FormProblem } from '../parts/FormProblem';
-import { Question } from '../parts/Question';
+import { FormFoot } from '../parts/FormFoot';
+import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from './draft';
 import { Choice } from '../parts/Choice';
@@ -45,48 +45,20 @@ function Existing({ site, experiment }: { site: Site; experiment: string }) {
 }
 
 function Form({ site, begin, experiment }: { site: Site; begin: Draft; experiment?: string }) {
-    const [draft, setDraft] = useState(begin);
-    const [touched, setTouched] = useState(false);
-    const [wrong, setWrong] = useState<Record<string, string>>({});
     const save = useSaveExperiment(site.key, experiment);
+    const form = useDraft(begin, save, requestOf);
+    const { draft, errors, set } = form;
     const navigate = useNavigate();
-    const problem = save.error instanceof Problem ? save.error : null;
-    const errors: Record<string, string> = {
-        ...Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]])),
-        ...wrong,
-    };
-    const set = (change: Partial<Draft>): void => {
-        setDraft({ ...draft, ...change });
-        setTouched(true);
-    };
     const back = experiment ? address.experiment(site.key, experiment) : address.bench(site.key);
-    const blocker = useBlocker(touched && !save.isSuccess);
-    useEffect(() => {
-        const warn = (event: BeforeUnloadEvent): void => {
-            if (touched && !save.isSuccess) {
-                event.preventDefault();
-            }
-        };
-        addEventListener('beforeunload', warn);
-
-        return () => removeEventListener('beforeunload', warn);
-    }, [touched, save.isSuccess]);
-    useEffect(() => {
-        document.querySelector<HTMLElement>('[aria-invalid=true]')?.focus();
-    }, [wrong, problem]);
-    useEffect(() => {
-        // In an effect, so that the blocker has seen the success before the address changes.
-        if (save.isSuccess) {
-            navigate(address.experiment(site.key, save.data.key));
-        }
-    }, [save.isSuccess, save.data, navigate, site.key]);
-
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        const found = mistakes(draft);
-        setWrong(found);
-        if (Object.keys(found).length === 0) {
-            save.mutate(requestOf(draft));
+        if (form.check(mistakes(draft))) {
+            save.mutate(requestOf(draft), {
+                onSuccess: (made) => {
+                    form.kept();
+                    navigate(address.experiment(site.key, made.key));
+                },
+            });
         }
     };
     const share = parts(draft.variants);
@@ -198,30 +170,7 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                 ))}
                 <Button onClick={() => set({ goals: [...draft.goals, nextGoal('secondary')] })}>Add a goal</Button>
             </Part>
-            <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
-                <Button type="submit" look="main" disabled={save.isPending}>
-                    {experiment ? 'Keep the changes' : 'Make the draft'}
-                </Button>
-                <Button onClick={() => navigate(back)}>Cancel</Button>
-                {Object.keys(errors).length > 0 && (
-                    <span role="status" className="text-broken">
-                        {Object.keys(errors).length === 1
-                            ? 'One field needs another look.'
-                            : `${Object.keys(errors).length} fields need another look.`}
-                    </span>
-                )}
-                <FormProblem problem={problem} />
-            </div>
-            <Question
-                open={blocker.state === 'blocked'}
-                title="Leave without keeping this?"
-                yes="Leave and lose it"
-                danger
-                onYes={() => blocker.proceed?.()}
-                onNo={() => blocker.reset?.()}
-            >
-                <p>What you typed here is not kept yet.</p>
-            </Question>
+            <FormFoot form={form} submit={experiment ? 'Keep the changes' : 'Make the draft'} onCancel={() => navigate(back)} />
         </form>
     );
 }

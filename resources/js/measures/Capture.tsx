@@ -1,11 +1,13 @@
-import { useState, type FormEvent } from 'react';
-import { Problem, type Schemas } from '../api/client';
+import type { FormEvent } from 'react';
+import type { Schemas } from '../api/client';
 import { useCapture, useSaveCapture } from '../api/measures';
 import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
-import { TextField } from '../parts/Field';
+import { TextArea, TextField } from '../parts/Field';
+import { FormFoot } from '../parts/FormFoot';
 import { Tick } from '../parts/RuleBuilder';
+import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { MeasuresTabs } from './MeasuresTabs';
 
@@ -23,29 +25,45 @@ export function Capture() {
     );
 }
 
-function Form({ known }: { known: Settings }) {
-    const save = useSaveCapture(useSiteKey());
-    const [draft, setDraft] = useState(known);
-    const [mappings, setMappings] = useState(
-        known.data_events.map((one) => ({
-            ...one,
-            text: Object.entries(one.props)
+type Draft = Omit<Settings, 'data_events'> & { mappings: { push: string; name: string; text: string }[]; parameters: string };
+
+function draftOf({ data_events, ...known }: Settings): Draft {
+    return {
+        ...known,
+        parameters: (known.page_parameters ?? []).join(', '),
+        mappings: data_events.map(({ push, name, props }) => ({
+            push,
+            name,
+            text: Object.entries(props)
                 .map((pair) => pair.join(' = '))
                 .join('\n'),
         })),
-    );
-    const problem = save.error instanceof Problem ? save.error : null;
-    const error = (field: string): string | undefined => problem?.errors[field]?.[0];
+    };
+}
+
+function requestOf({ mappings, parameters, ...draft }: Draft): Settings {
+    return {
+        ...draft,
+        data_layer: draft.data_layer || null,
+        page_parameters: parameters
+            .split(',')
+            .map((one) => one.trim())
+            .filter(Boolean),
+        data_events: mappings.map(({ push, name, text }) => ({ push, name, props: propsOf(text) })),
+    };
+}
+
+function Form({ known }: { known: Settings }) {
+    const save = useSaveCapture(useSiteKey());
+    const form = useDraft(() => draftOf(known), save, requestOf);
+    const { draft, errors, set } = form;
+    const { mappings } = draft;
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        save.mutate({
-            ...draft,
-            data_layer: draft.data_layer || null,
-            data_events: mappings.map(({ push, name, text }) => ({ push, name, props: propsOf(text) })),
-        });
+        save.mutate(requestOf(draft), { onSuccess: () => form.kept() });
     };
-    const map = (at: number, change: Partial<(typeof mappings)[number]>): void =>
-        setMappings(mappings.map((one, i) => (i === at ? { ...one, ...change } : one)));
+    const map = (at: number, change: Partial<Draft['mappings'][number]>): void =>
+        set({ mappings: mappings.map((one, i) => (i === at ? { ...one, ...change } : one)) });
 
     return (
         <form onSubmit={submit} noValidate className="max-w-4xl space-y-5">
@@ -68,7 +86,7 @@ function Form({ known }: { known: Settings }) {
                             { value: 'none', label: 'Capture without asking' },
                             { value: 'ask', label: 'Keep and send nothing before the visitor agrees' },
                         ]}
-                        onChange={(consent_mode) => setDraft({ ...draft, consent_mode })}
+                        onChange={(consent_mode) => set({ consent_mode })}
                     />
                 </div>
                 {draft.consent_mode === 'ask' && (
@@ -80,7 +98,7 @@ function Form({ known }: { known: Settings }) {
                 <Tick
                     label="Global Privacy Control of the browser counts as a refusal"
                     on={draft.honour_gpc}
-                    onChange={() => setDraft({ ...draft, honour_gpc: !draft.honour_gpc })}
+                    onChange={() => set({ honour_gpc: !draft.honour_gpc })}
                 />
             </section>
             <section className="space-y-3 border-t border-line pt-3">
@@ -91,8 +109,8 @@ function Form({ known }: { known: Settings }) {
                     inputMode="numeric"
                     className="max-w-24"
                     value={String(draft.session_minutes || '')}
-                    error={error('session_minutes')}
-                    onChange={(e) => setDraft({ ...draft, session_minutes: Number(e.target.value.replace(/\D/g, '')) })}
+                    error={errors.session_minutes}
+                    onChange={(e) => set({ session_minutes: Number(e.target.value.replace(/\D/g, '')) })}
                 />
             </section>
             <section className="space-y-3 border-t border-line pt-3">
@@ -102,8 +120,8 @@ function Form({ known }: { known: Settings }) {
                     note="Empty where the site has none."
                     className="max-w-64 font-mono text-sm"
                     value={draft.data_layer ?? ''}
-                    error={error('data_layer')}
-                    onChange={(e) => setDraft({ ...draft, data_layer: e.target.value })}
+                    error={errors.data_layer}
+                    onChange={(e) => set({ data_layer: e.target.value })}
                 />
                 {mappings.map((one, i) => (
                     <div key={i} className="grid gap-2 border-l-3 border-line pl-3 sm:grid-cols-[1fr_1fr_1.4fr_auto] sm:items-end">
@@ -111,44 +129,41 @@ function Form({ known }: { known: Settings }) {
                             label={`Push ${i + 1}: its event`}
                             className="font-mono text-sm"
                             value={one.push}
-                            error={error(`data_events.${i}.push`)}
+                            error={errors[`data_events.${i}.push`]}
                             onChange={(e) => map(i, { push: e.target.value })}
                         />
                         <TextField
                             label="becomes the event"
                             className="font-mono text-sm"
                             value={one.name}
-                            error={error(`data_events.${i}.name`)}
+                            error={errors[`data_events.${i}.name`]}
                             onChange={(e) => map(i, { name: e.target.value })}
                         />
-                        <label className="block">
-                            <span className="mb-0.5 block font-semibold">with (property = path)</span>
-                            <textarea
-                                className="w-full rounded-xs border border-[#8b8f96] bg-leaf px-2 py-1 font-mono text-sm"
-                                rows={2}
-                                value={one.text}
-                                onChange={(e) => map(i, { text: e.target.value })}
-                            />
-                            {error(`data_events.${i}.props`) && (
-                                <span className="text-sm text-broken">{error(`data_events.${i}.props`)}</span>
-                            )}
-                        </label>
-                        <Button onClick={() => setMappings(mappings.filter((_, j) => j !== i))}>Remove</Button>
+                        <TextArea
+                            label="with (property = path)"
+                            className="font-mono text-sm"
+                            value={one.text}
+                            error={errors[`data_events.${i}.props`]}
+                            onChange={(e) => map(i, { text: e.target.value })}
+                        />
+                        <Button onClick={() => set({ mappings: mappings.filter((_, j) => j !== i) })}>Remove</Button>
                     </div>
                 ))}
-                <Button onClick={() => setMappings([...mappings, { push: '', name: '', props: {}, text: '' }])}>Add a mapping</Button>
+                <Button onClick={() => set({ mappings: [...mappings, { push: '', name: '', text: '' }] })}>Add a mapping</Button>
             </section>
-            <div className="flex flex-wrap items-center gap-4 border-t border-line py-3">
-                <Button type="submit" look="main" disabled={save.isPending}>
-                    Keep and publish
-                </Button>
-                <span role="status">{save.isSuccess && 'Published. Visitors get it with their next page view.'}</span>
-                {problem && (
-                    <span role="alert" className="text-broken">
-                        {Object.values(problem.errors)[0]?.[0] ?? problem.message}
-                    </span>
-                )}
-            </div>
+            <section className="space-y-3 border-t border-line pt-3">
+                <h2 className="font-semibold">Pages</h2>
+                <TextField
+                    label="Query parameters that tell one page from another"
+                    note="Separated by commas. Addresses that differ in any other parameter are one page in coverage and in the figures."
+                    className="font-mono text-sm"
+                    placeholder="id, lang"
+                    value={draft.parameters}
+                    error={errors.page_parameters ?? Object.entries(errors).find(([field]) => field.startsWith('page_parameters.'))?.[1]}
+                    onChange={(e) => set({ parameters: e.target.value })}
+                />
+            </section>
+            <FormFoot form={form} submit="Keep and publish" saved="Published. Visitors get it with their next page view." />
         </form>
     );
 }

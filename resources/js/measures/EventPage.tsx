@@ -1,11 +1,13 @@
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { Problem, type Schemas } from '../api/client';
+import type { Schemas } from '../api/client';
 import { useEvent, useSavePlan, useUnplan } from '../api/measures';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
+import { FormFoot } from '../parts/FormFoot';
+import { useDraft } from '../parts/useDraft';
 import { count, percent } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { Tick } from '../parts/RuleBuilder';
@@ -35,7 +37,7 @@ export function EventPage() {
             <Waiting query={event}>
                 {(known) => (
                     <div className="grid gap-x-8 gap-y-6 lg:grid-cols-2">
-                        <Planned key={JSON.stringify(known.plan)} page={known} />
+                        <Planned key={known.name} page={known} />
                         <Seen page={known} />
                     </div>
                 )}
@@ -57,55 +59,88 @@ function propertiesOf(plan: Page['plan']): Property[] {
     }));
 }
 
+interface Draft {
+    meaning: string;
+    sent_from: string;
+    properties: Property[];
+    example: string;
+}
+
+function draftOf(plan: Page['plan']): Draft {
+    return {
+        meaning: plan?.meaning ?? '',
+        sent_from: plan?.sent_from ?? '',
+        properties: propertiesOf(plan),
+        example: plan?.examples[0] ? JSON.stringify(plan.examples[0]) : '',
+    };
+}
+
+/** Null where the text is no JSON object. */
+function exampleOf(text: string): Record<string, unknown>[] | null {
+    try {
+        return text.trim() ? [JSON.parse(text) as Record<string, unknown>] : [];
+    } catch {
+        return null;
+    }
+}
+
+function requestOf(draft: Draft, plan: Page['plan']) {
+    const named = draft.properties.filter((one) => one.name.trim() !== '');
+
+    return {
+        meaning: draft.meaning,
+        sent_from: draft.sent_from,
+        schema: {
+            ...plan?.schema,
+            type: 'object',
+            properties: Object.fromEntries(
+                named.map(({ name, type, description, rest }) => [
+                    name,
+                    { ...rest, ...(type ? { type } : {}), ...(description ? { description } : {}) },
+                ]),
+            ),
+            required: named.filter((one) => one.required).map((one) => one.name),
+        },
+        examples: exampleOf(draft.example) ?? [],
+    };
+}
+
 function Planned({ page }: { page: Page }) {
     const site = useSiteKey();
     const navigate = useNavigate();
     const save = useSavePlan(site, page.name);
     const remove = useUnplan(site, page.name);
-    const [meaning, setMeaning] = useState(page.plan?.meaning ?? '');
-    const [sentFrom, setSentFrom] = useState(page.plan?.sent_from ?? '');
-    const [properties, setProperties] = useState(() => propertiesOf(page.plan));
-    const [example, setExample] = useState(page.plan?.examples[0] ? JSON.stringify(page.plan.examples[0]) : '');
-    const [wrong, setWrong] = useState('');
-    const problem = save.error instanceof Problem ? save.error : null;
-    const error = Object.values(problem?.errors ?? {})[0]?.[0] ?? problem?.message;
-    const set = (at: number, change: Partial<Property>): void =>
-        setProperties(properties.map((one, i) => (i === at ? { ...one, ...change } : one)));
+    const form = useDraft(
+        () => draftOf(page.plan),
+        save,
+        (draft) => requestOf(draft, page.plan),
+    );
+    const { draft, errors, set } = form;
+    const { properties } = draft;
+    const change = (at: number, to: Partial<Property>): void =>
+        set({ properties: properties.map((one, i) => (i === at ? { ...one, ...to } : one)) });
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        let examples: Record<string, unknown>[];
-        try {
-            examples = example.trim() ? [JSON.parse(example) as Record<string, unknown>] : [];
-            setWrong('');
-        } catch {
-            setWrong('The example is the JSON object of the properties.');
-
-            return;
+        if (form.check(exampleOf(draft.example) === null ? { examples: 'The example is the JSON object of the properties.' } : {})) {
+            save.mutate(requestOf(draft, page.plan), { onSuccess: () => form.kept() });
         }
-        const named = properties.filter((one) => one.name.trim() !== '');
-        save.mutate({
-            meaning,
-            sent_from: sentFrom,
-            schema: {
-                ...page.plan?.schema,
-                type: 'object',
-                properties: Object.fromEntries(
-                    named.map(({ name, type, description, rest }) => [
-                        name,
-                        { ...rest, ...(type ? { type } : {}), ...(description ? { description } : {}) },
-                    ]),
-                ),
-                required: named.filter((one) => one.required).map((one) => one.name),
-            },
-            examples,
-        });
     };
 
     return (
         <form onSubmit={submit} noValidate className="min-w-0 space-y-3 border border-line bg-leaf p-4">
             <h2 className="text-sm text-soft">Declared</h2>
-            <TextField label="What it means" value={meaning} onChange={(event) => setMeaning(event.target.value)} />
-            <TextField label="Where it is sent from" value={sentFrom} onChange={(event) => setSentFrom(event.target.value)} />
+            <TextField
+                label="What it means"
+                value={draft.meaning}
+                error={errors.meaning}
+                onChange={(event) => set({ meaning: event.target.value })}
+            />
+            <TextField
+                label="Where it is sent from"
+                value={draft.sent_from}
+                error={errors.sent_from}
+                onChange={(event) => set({ sent_from: event.target.value })}
+            />
             {properties.map((property, i) => (
                 <div key={i} className="flex flex-wrap items-end gap-2 border-t border-line pt-2">
                     <div className="w-36">
@@ -113,7 +148,7 @@ function Planned({ page }: { page: Page }) {
                             label={`Property ${i + 1}`}
                             className="font-mono text-sm"
                             value={property.name}
-                            onChange={(e) => set(i, { name: e.target.value })}
+                            onChange={(e) => change(i, { name: e.target.value })}
                         />
                     </div>
                     <div className="w-28">
@@ -121,20 +156,23 @@ function Planned({ page }: { page: Page }) {
                             label={`Type of property ${i + 1}`}
                             value={property.type}
                             options={TYPES.map((value) => ({ value, label: value || 'any type' }))}
-                            onChange={(type) => set(i, { type })}
+                            onChange={(type) => change(i, { type })}
                         />
                     </div>
                     <div className="min-w-40 flex-1">
                         <TextField
                             label="What it is"
                             value={property.description}
-                            onChange={(e) => set(i, { description: e.target.value })}
+                            onChange={(e) => change(i, { description: e.target.value })}
                         />
                     </div>
                     <div className="pb-1.5">
-                        <Tick label="required" on={property.required} onChange={() => set(i, { required: !property.required })} />
+                        <Tick label="required" on={property.required} onChange={() => change(i, { required: !property.required })} />
                     </div>
-                    <Button onClick={() => setProperties(properties.filter((_, j) => j !== i))} aria-label={`Remove property ${i + 1}`}>
+                    <Button
+                        onClick={() => set({ properties: properties.filter((_, j) => j !== i) })}
+                        aria-label={`Remove property ${i + 1}`}
+                    >
                         Remove
                     </Button>
                     {Object.keys(property.rest).length > 0 && (
@@ -143,33 +181,36 @@ function Planned({ page }: { page: Page }) {
                 </div>
             ))}
             <Button
-                onClick={() => setProperties([...properties, { name: '', type: 'string', required: false, description: '', rest: {} }])}
+                onClick={() =>
+                    set({ properties: [...properties, { name: '', type: 'string', required: false, description: '', rest: {} }] })
+                }
             >
                 Add a property
             </Button>
             <TextArea
                 label="Example of its properties (JSON)"
                 className="font-mono text-sm"
-                value={example}
-                error={wrong || undefined}
-                onChange={(event) => setExample(event.target.value)}
+                value={draft.example}
+                error={errors.examples ?? errors['examples.0']}
+                onChange={(event) => set({ example: event.target.value })}
             />
-            <div className="flex flex-wrap items-center gap-3">
-                <Button type="submit" look="main" disabled={save.isPending}>
-                    Keep the plan
-                </Button>
+            <FormFoot form={form} submit="Keep the plan" saved="Kept.">
                 {page.plan && (
-                    <Button look="danger" onClick={() => remove.mutate(undefined, { onSuccess: () => navigate(address.events(site)) })}>
+                    <Button
+                        look="danger"
+                        onClick={() =>
+                            remove.mutate(undefined, {
+                                onSuccess: () => {
+                                    form.kept();
+                                    navigate(address.events(site));
+                                },
+                            })
+                        }
+                    >
                         Take it out of the plan
                     </Button>
                 )}
-                <span role="status">{save.isSuccess && 'Kept.'}</span>
-            </div>
-            {error && (
-                <p role="alert" className="text-broken">
-                    {error}
-                </p>
-            )}
+            </FormFoot>
         </form>
     );
 }

@@ -8,6 +8,7 @@ import { TextField } from '../parts/Field';
 import { count, plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
+import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
 import { MeasuresTabs } from './MeasuresTabs';
 
@@ -106,55 +107,56 @@ function state(event: Volume): LinkState {
 
 function Rows({ events }: { events: Volume[] }) {
     const site = useSiteKey();
+    const navigate = useNavigate();
     if (events.length === 0) {
         return (
             <p className="border-y border-line bg-leaf p-8 text-center">No event was seen and none is planned. Plan the first one above.</p>
         );
     }
 
+    const columns: Column<Volume>[] = [
+        { key: 'state', head: 'State', cell: (event) => <StateMark state={state(event)} />, sort: state },
+        {
+            key: 'event',
+            head: 'Event',
+            sort: (event) => event.name,
+            cell: (event) => (
+                <Link to={address.events(site, event.name)} className="font-mono text-sm text-accent underline-offset-4 hover:underline">
+                    {event.name}
+                </Link>
+            ),
+        },
+        {
+            key: 'declared',
+            head: 'Declared',
+            wide: true,
+            cell: (event) =>
+                event.planned ? (
+                    event.meaning || 'planned'
+                ) : event.own ? (
+                    <span className="text-soft">sent by the runtime itself</span>
+                ) : (
+                    <span className="text-doubt-ink">not planned</span>
+                ),
+        },
+        { key: 'seen', head: 'Seen in 28 days', numeric: true, sort: (event) => event.count, cell: (event) => count(event.count) },
+        {
+            key: 'last',
+            head: 'Last',
+            numeric: true,
+            sort: (event) => event.last,
+            className: 'px-3 py-1 text-sm whitespace-nowrap',
+            cell: (event) => <Moment at={event.last} />,
+        },
+    ];
+
     return (
-        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Events">
-            <table className="w-full">
-                <thead className="border-b border-line text-left text-sm text-soft">
-                    <tr>
-                        <th className="py-1 pl-3 font-normal">State</th>
-                        <th className="px-3 font-normal">Event</th>
-                        <th className="w-full px-3 font-normal">Declared</th>
-                        <th className="px-3 text-right font-normal whitespace-nowrap">Seen in 28 days</th>
-                        <th className="px-3 font-normal">Last</th>
-                    </tr>
-                </thead>
-                <tbody>
-                    {events.map((event) => (
-                        <tr key={event.name} className="border-b border-line last:border-0">
-                            <td className="py-1 pl-3">
-                                <StateMark state={state(event)} />
-                            </td>
-                            <td className="px-3">
-                                <Link
-                                    to={address.events(site, event.name)}
-                                    className="font-mono text-sm text-accent underline-offset-4 hover:underline"
-                                >
-                                    {event.name}
-                                </Link>
-                            </td>
-                            <td className="px-3">
-                                {event.planned ? (
-                                    event.meaning || 'planned'
-                                ) : event.own ? (
-                                    <span className="text-soft">sent by the runtime itself</span>
-                                ) : (
-                                    <span className="text-doubt-ink">not planned</span>
-                                )}
-                            </td>
-                            <td className="px-3 text-right">{count(event.count)}</td>
-                            <td className="px-3 text-sm">
-                                <Moment at={event.last} />
-                            </td>
-                        </tr>
-                    ))}
-                </tbody>
-            </table>
-        </div>
+        <Table
+            label="Events"
+            columns={columns}
+            rows={events}
+            rowKey={(event) => event.name}
+            onOpen={(event) => navigate(address.events(site, event.name))}
+        />
     );
 }

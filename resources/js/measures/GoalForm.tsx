@@ -7,8 +7,11 @@ import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextField } from '../parts/Field';
+import { fieldErrors } from '../parts/fieldErrors';
+import { FormFoot } from '../parts/FormFoot';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
+import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { COUNTS, fieldsOf, goalInWords, KINDS, type GoalDraft, type GoalKind } from './goalWords';
 import { MeasuresTabs } from './MeasuresTabs';
@@ -40,16 +43,14 @@ function Form({ kept }: { kept?: Kept }) {
     const currency = useSite(site).data?.currency;
     const save = useSaveGoal(site, kept?.goal.key);
     const { begin, run } = useTrial(site);
-    const [draft, setDraft] = useState<GoalDraft>(
+    const form = useDraft<GoalDraft>(
         kept ? { ...kept.goal, kind: kept.goal.kind ?? 'page' } : { name: '', ...fieldsOf('page', { count: 'visitor' }), kind: 'page' },
+        save,
     );
-    const problem =
-        save.error instanceof Problem ? save.error : begin.error instanceof Problem && begin.error.status === 422 ? begin.error : null;
-    const errors = Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]]));
-    const set = (change: Partial<GoalDraft>): void => {
-        save.reset();
-        setDraft({ ...draft, ...change });
-    };
+    const { draft, set } = form;
+    // What the trial found to be wrong stands at its field as well.
+    const tried = begin.error instanceof Problem && begin.error.status === 422 ? fieldErrors(begin.error) : {};
+    const errors = { ...tried, ...form.errors };
     const { mutate: attempt } = begin;
     const asked = JSON.stringify({ ...draft, name: undefined, key: undefined, role: undefined });
     useEffect(() => {
@@ -60,7 +61,12 @@ function Form({ kept }: { kept?: Kept }) {
     }, [asked, attempt]);
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        save.mutate(draft, { onSuccess: () => navigate(address.goals(site)) });
+        save.mutate(draft, {
+            onSuccess: () => {
+                form.kept();
+                navigate(address.goals(site));
+            },
+        });
     };
     const valueKind = draft.value?.fixed !== undefined ? 'fixed' : draft.value?.prop !== undefined ? 'prop' : 'none';
 
@@ -80,10 +86,7 @@ function Form({ kept }: { kept?: Kept }) {
                         label="What counts"
                         value={draft.kind}
                         options={Object.entries(KINDS).map(([value, label]) => ({ value: value as GoalKind, label }))}
-                        onChange={(kind) => {
-                            save.reset();
-                            setDraft({ name: draft.name, key: draft.key, ...fieldsOf(kind, draft), kind });
-                        }}
+                        onChange={(kind) => form.put({ name: draft.name, key: draft.key, ...fieldsOf(kind, draft), kind })}
                     />
                     <Choice
                         label="How often"
@@ -163,18 +166,18 @@ function Form({ kept }: { kept?: Kept }) {
                         from when on it counts like that is kept.
                     </p>
                 )}
-                <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
-                    <Button type="submit" look="main" disabled={save.isPending}>
-                        {kept ? 'Keep the changes' : 'Keep the goal'}
-                    </Button>
-                    <Button onClick={() => navigate(address.goals(site))}>Cancel</Button>
-                    {kept && <Delete goal={kept.goal.key} name={kept.goal.name} />}
-                    {save.error && (
-                        <span role="alert" className="text-broken">
-                            {Object.values(errors)[0] ?? save.error.message}
-                        </span>
+                <FormFoot form={form} submit={kept ? 'Keep the changes' : 'Keep the goal'} onCancel={() => navigate(address.goals(site))}>
+                    {kept && (
+                        <Delete
+                            goal={kept.goal.key}
+                            name={kept.goal.name}
+                            onDone={() => {
+                                form.kept();
+                                navigate(address.goals(site));
+                            }}
+                        />
                     )}
-                </div>
+                </FormFoot>
                 {kept && <Revisions kept={kept} />}
             </form>
             <TrialView
@@ -188,12 +191,15 @@ function Form({ kept }: { kept?: Kept }) {
 
 function Fixed({ value, error, onChange }: { value: number; error?: string; onChange: (value: number) => void }) {
     const [text, setText] = useState(String(value));
+    const number = text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+    // A number that came from elsewhere, as when a change is taken back, is shown as it is.
+    const shown = Number.isNaN(number) || number === value ? text : String(value);
 
     return (
         <TextField
             label="Worth"
             inputMode="decimal"
-            value={text}
+            value={shown}
             error={error}
             onChange={(event) => {
                 setText(event.target.value);
@@ -206,10 +212,8 @@ function Fixed({ value, error, onChange }: { value: number; error?: string; onCh
     );
 }
 
-function Delete({ goal, name }: { goal: string; name: string }) {
-    const site = useSiteKey();
-    const navigate = useNavigate();
-    const remove = useDeleteGoal(site, goal);
+function Delete({ goal, name, onDone }: { goal: string; name: string; onDone: () => void }) {
+    const remove = useDeleteGoal(useSiteKey(), goal);
     const [asked, setAsked] = useState(false);
 
     return (
@@ -224,7 +228,7 @@ function Delete({ goal, name }: { goal: string; name: string }) {
                 danger
                 busy={remove.isPending}
                 error={remove.error?.message}
-                onYes={() => remove.mutate(undefined, { onSuccess: () => navigate(address.goals(site)) })}
+                onYes={() => remove.mutate(undefined, { onSuccess: onDone })}
                 onNo={() => {
                     setAsked(false);
                     remove.reset();

@@ -1,4 +1,4 @@
-import { memo, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import type { FeedFilters } from '../api/measures';
@@ -11,9 +11,10 @@ import { TextField } from '../parts/Field';
 import { plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { Tick } from '../parts/RuleBuilder';
+import { Table, type Column } from '../parts/Table';
 import { MeasuresTabs } from './MeasuresTabs';
 import { StoryPanel } from './Story';
-import { useFeed, type FeedRow } from './useFeed';
+import { keyOf, useFeed, type FeedRow } from './useFeed';
 
 const VERDICTS: Record<Schemas['Conformance'], { mark: string; label: string; tone: string }> = {
     conforms: { mark: '✓', label: 'as planned', tone: 'text-holds' },
@@ -27,13 +28,15 @@ export function LiveFeed() {
     const site = useSiteKey();
     const { event } = useParams();
     const [params] = useSearchParams();
-    /** How many events had come when the feed was paused; null while it runs. */
-    const [pausedAt, setPausedAt] = useState<number | null>(null);
+    /** The feed as it was when it was paused; null while it runs. */
+    const [paused, setPaused] = useState<{ query: string; rows: FeedRow[]; total: number } | null>(null);
     const filters = Object.fromEntries([...params].filter(([, value]) => value !== '')) as FeedFilters;
     const feed = useFeed(site, filters);
-    const waiting = pausedAt === null ? 0 : Math.max(0, feed.total - pausedAt);
-    const toggle = (): void => setPausedAt(pausedAt === null ? feed.total : null);
     const query = params.size > 0 ? `?${params}` : '';
+    // Whoever looks for something else looks at it anew.
+    const held = paused?.query === query ? paused : null;
+    const waiting = held === null ? 0 : Math.max(0, feed.total - held.total);
+    const toggle = (): void => setPaused(held === null ? { query, rows: feed.rows, total: feed.total } : null);
     useKeys({ p: toggle });
 
     return (
@@ -41,8 +44,8 @@ export function LiveFeed() {
             <MeasuresTabs />
             <div className="mb-3 flex flex-wrap items-center gap-4">
                 <h1 className="text-xl font-semibold">Live feed</h1>
-                <Button onClick={toggle} aria-pressed={pausedAt !== null}>
-                    {pausedAt === null ? 'Pause' : `Go on${waiting > 0 ? `, ${waiting} wait` : ''}`}
+                <Button onClick={toggle} aria-pressed={held !== null}>
+                    {held === null ? 'Pause' : `Go on${waiting > 0 ? `, ${waiting} wait` : ''}`}
                 </Button>
                 <Own />
                 {feed.error && (
@@ -54,14 +57,14 @@ export function LiveFeed() {
             <Filters />
             <div className={`grid gap-6 ${event ? 'lg:grid-cols-2' : ''}`}>
                 <div className="min-w-0">
-                    {feed.rows.length === 0 ? (
+                    {(held ?? feed).rows.length === 0 ? (
                         <p className="border-y border-line bg-leaf p-8 text-center">
                             {feed.reading
                                 ? 'Reading…'
                                 : 'Nothing has arrived that matches. Open a page of the site; its events show here within two seconds.'}
                         </p>
                     ) : (
-                        <Rows rows={feed.rows.slice(waiting)} chosen={event} query={query} narrow={event !== undefined} />
+                        <Rows rows={(held ?? feed).rows} chosen={event} query={query} narrow={event !== undefined} />
                     )}
                 </div>
                 {event && <StoryPanel key={event} event={event} query={query} />}
@@ -166,103 +169,93 @@ function Filters() {
 function Rows({ rows, chosen, query, narrow }: { rows: FeedRow[]; chosen?: string; query: string; narrow: boolean }) {
     const site = useSiteKey();
     const navigate = useNavigate();
-    const keys = rows.map((row) => (row.kind === 'event' ? row.event.key : row.rejected.key));
-    const move = (by: number): void => {
-        const at = chosen ? keys.indexOf(chosen) : -1;
-        const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-        if (next.kind === 'event') {
-            navigate(address.feed(site, next.event.key) + query);
-        }
-    };
-    useKeys({ j: () => move(1), k: () => move(-1) });
+    const small = 'px-3 text-sm whitespace-nowrap';
+    const columns: Column<FeedRow>[] = [
+        { key: 'received', head: 'Received', className: small, cell: (row) => <Moment at={row.at} seconds /> },
+        {
+            key: 'event',
+            head: 'Event',
+            className: 'px-3 whitespace-nowrap',
+            cell: (row) =>
+                row.kind === 'event' ? (
+                    <Link
+                        to={address.feed(site, row.event.key) + query}
+                        className="inline-block min-w-6 font-mono text-sm leading-[24px] text-accent underline-offset-4 hover:underline"
+                    >
+                        {row.event.name}
+                    </Link>
+                ) : (
+                    <span className="text-sm font-semibold text-broken">rejected, {row.rejected.reason}</span>
+                ),
+        },
+        {
+            key: 'page',
+            head: 'Page',
+            wide: true,
+            className: 'max-w-0 px-3 text-sm',
+            cell: (row) =>
+                row.kind === 'event' ? (
+                    <p className="truncate font-mono" title={row.event.url}>
+                        {row.event.url.replace(/^https?:\/\//, '')}
+                    </p>
+                ) : (
+                    <details>
+                        <summary>{row.rejected.message}</summary>
+                        <pre className="font-mono break-all whitespace-pre-wrap">{row.rejected.sample}</pre>
+                    </details>
+                ),
+        },
+        ...(narrow ? [] : WIDE),
+        {
+            key: 'plan',
+            head: 'Plan',
+            className: small,
+            cell: (row) => row.kind === 'event' && <Verdict of={row.event.verdict} />,
+        },
+    ];
 
     return (
-        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Events">
-            <table className="w-full">
-                <thead className="border-b border-line text-left text-sm text-soft">
-                    <tr>
-                        <th className="py-1 pl-3 font-normal">Received</th>
-                        <th className="px-3 font-normal">Event</th>
-                        <th className="w-full px-3 font-normal">Page</th>
-                        {!narrow && <th className="px-3 font-normal">Variant</th>}
-                        {!narrow && <th className="px-3 font-normal">Visitor</th>}
-                        <th className="px-3 font-normal">Plan</th>
-                    </tr>
-                </thead>
-                <tbody>
-                    {rows.map((row) =>
-                        row.kind === 'event' ? (
-                            <EventRow
-                                key={row.event.key}
-                                event={row.event}
-                                to={address.feed(site, row.event.key) + query}
-                                chosen={row.event.key === chosen}
-                                narrow={narrow}
-                            />
-                        ) : (
-                            <RejectedRow key={row.rejected.key} rejected={row.rejected} columns={narrow ? 3 : 5} />
-                        ),
-                    )}
-                </tbody>
-            </table>
+        <>
+            <Table
+                label="Events"
+                columns={columns}
+                rows={rows}
+                rowKey={keyOf}
+                rowData={(row): Record<`data-${string}`, string> =>
+                    row.kind === 'event' ? { 'data-event': row.event.name } : { 'data-rejected': row.rejected.reason }
+                }
+                chosen={chosen}
+                opensOnMove
+                canOpen={(row) => row.kind === 'event'}
+                onOpen={(row) => row.kind === 'event' && navigate(address.feed(site, row.event.key) + query)}
+            />
             <p className="px-3 py-1 text-sm text-soft">{plural(rows.length, 'newest event')}</p>
-        </div>
+        </>
     );
 }
 
-/** Drawn once: new events above do not draw the old ones anew. */
-const EventRow = memo(function EventRow({
-    event,
-    to,
-    chosen,
-    narrow,
-}: {
-    event: Schemas['FeedEvent'];
-    to: string;
-    chosen: boolean;
-    narrow: boolean;
-}) {
-    const verdict = VERDICTS[event.verdict];
+/** Only where no event is open beside the list. */
+const WIDE: Column<FeedRow>[] = [
+    {
+        key: 'variant',
+        head: 'Variant',
+        className: 'px-3 text-sm whitespace-nowrap',
+        cell: (row) => row.kind === 'event' && row.event.experiment && `${row.event.experiment}: ${row.event.variant}`,
+    },
+    {
+        key: 'visitor',
+        head: 'Visitor',
+        className: 'px-3 font-mono text-sm',
+        cell: (row) => row.kind === 'event' && row.event.visitor.slice(0, 8),
+    },
+];
+
+function Verdict({ of }: { of: Schemas['Conformance'] }) {
+    const { mark, label, tone } = VERDICTS[of];
 
     return (
-        <tr className={`border-b border-line last:border-0 ${chosen ? 'bg-ground' : ''}`} data-event={event.name}>
-            <td className="pl-3 text-sm whitespace-nowrap">
-                <Moment at={event.received} seconds />
-            </td>
-            <td className="px-3 whitespace-nowrap">
-                <Link
-                    to={to}
-                    className="inline-block min-w-6 font-mono text-sm leading-[24px] text-accent underline-offset-4 hover:underline"
-                >
-                    {event.name}
-                </Link>
-            </td>
-            <td className="max-w-0 truncate px-3 font-mono text-sm" title={event.url}>
-                {event.url.replace(/^https?:\/\//, '')}
-            </td>
-            {!narrow && <td className="px-3 text-sm whitespace-nowrap">{event.experiment && `${event.experiment}: ${event.variant}`}</td>}
-            {!narrow && <td className="px-3 font-mono text-sm">{event.visitor.slice(0, 8)}</td>}
-            <td className={`px-3 text-sm whitespace-nowrap ${verdict.tone}`}>
-                {verdict.mark} {verdict.label}
-            </td>
-        </tr>
+        <span className={tone}>
+            {mark} {label}
+        </span>
     );
-});
-
-const RejectedRow = memo(function RejectedRow({ rejected, columns }: { rejected: Schemas['FeedRejected']; columns: number }) {
-    return (
-        <tr className="border-b border-line last:border-0" data-rejected={rejected.reason}>
-            <td className="pl-3 text-sm whitespace-nowrap">
-                <Moment at={rejected.received} seconds />
-            </td>
-            <td colSpan={columns} className="px-3 text-sm">
-                <details>
-                    <summary>
-                        <span className="font-semibold text-broken">rejected, {rejected.reason}</span>: {rejected.message}
-                    </summary>
-                    <pre className="font-mono break-all whitespace-pre-wrap">{rejected.sample}</pre>
-                </details>
-            </td>
-        </tr>
-    );
-});
+}

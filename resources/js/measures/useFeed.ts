@@ -13,7 +13,7 @@ const AGAIN = 5000;
 /** The same for rejected events, which are told by their numbers: a lower one may be committed after a higher one. */
 const AGAIN_REJECTED = 200;
 
-interface Read {
+export interface Read {
     rows: FeedRow[];
     /** How many rows have come in all; the oldest are dropped again. */
     total: number;
@@ -48,10 +48,12 @@ export function useFeed(site: string, filters: FeedFilters): { rows: FeedRow[]; 
 
 export function joined(before: Read, answer: Schemas['Feed']): Read {
     const known = new Set(before.rows.map(keyOf));
+    // What was dropped because it was too old comes again with what is looked at again: it is not new.
+    const oldest = before.rows.length < MOST ? '' : before.rows[MOST - 1].at;
     const fresh = [
         ...answer.events.map((event): FeedRow => ({ kind: 'event', at: event.received, event })),
         ...answer.rejected.map((rejected): FeedRow => ({ kind: 'rejected', at: rejected.received, rejected })),
-    ].filter((row) => !known.has(keyOf(row)));
+    ].filter((row) => row.at > oldest && !known.has(keyOf(row)));
     if (fresh.length === 0) {
         return before.after === 0 ? { ...before, after: answer.after, afterRejected: answer.after_rejected } : before;
     }
@@ -64,6 +66,6 @@ export function joined(before: Read, answer: Schemas['Feed']): Read {
     };
 }
 
-function keyOf(row: FeedRow): string {
+export function keyOf(row: FeedRow): string {
     return row.kind === 'event' ? row.event.key : row.rejected.key;
 }

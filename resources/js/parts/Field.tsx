@@ -30,7 +30,7 @@ export function Field({ label, error, note, hideLabel, children }: Around & { ch
 export function TextField({ label, error, note, hideLabel, className = '', ...rest }: Around & InputHTMLAttributes<HTMLInputElement>) {
     return (
         <Field {...{ label, error, note, hideLabel }}>
-            <Input className={`${BOX} ${className}`} aria-invalid={error ? true : undefined} {...rest} />
+            <Input className={`${BOX} ${className}`} invalid={Boolean(error)} {...rest} />
         </Field>
     );
 }
@@ -38,7 +38,7 @@ export function TextField({ label, error, note, hideLabel, className = '', ...re
 export function TextArea({ label, error, note, className = '', ...rest }: Around & TextareaHTMLAttributes<HTMLTextAreaElement>) {
     return (
         <Field {...{ label, error, note }}>
-            <Textarea className={`${BOX} ${className}`} rows={2} aria-invalid={error ? true : undefined} {...rest} />
+            <Textarea className={`${BOX} ${className}`} rows={2} invalid={Boolean(error)} {...rest} />
         </Field>
     );
 }

@@ -189,6 +189,8 @@ export function Tick({ label, on, onChange }: { label: string; on: boolean; onCh
 function RuleText({ label, rule, error, onChange }: { label: string; rule: RuleJson; error?: string; onChange: (rule: RuleJson) => void }) {
     const [text, setText] = useState(JSON.stringify(rule, null, 2));
     const [wrong, setWrong] = useState('');
+    // A rule that came from elsewhere, as when a change is taken back, is shown as it is.
+    const shown = wrong || JSON.stringify(JSON.parse(text)) === JSON.stringify(rule) ? text : JSON.stringify(rule, null, 2);
 
     return (
         <Field label={`${label} (JSON)`} error={wrong || error} note="This rule is nested deeper than the form can show.">
@@ -196,7 +198,7 @@ function RuleText({ label, rule, error, onChange }: { label: string; rule: RuleJ
                 aria-label={`${label} (JSON)`}
                 className="w-full rounded-xs border border-[#8b8f96] bg-leaf p-2 font-mono text-sm"
                 rows={8}
-                value={text}
+                value={shown}
                 onChange={(event) => {
                     setText(event.target.value);
                     try {

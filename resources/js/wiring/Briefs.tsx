@@ -1,14 +1,15 @@
 import { useState, type FormEvent } from 'react';
-import { Problem, type Schemas } from '../api/client';
+import type { Schemas } from '../api/client';
 import { useSite } from '../api/queries';
 import { useBriefs, useMakeBrief, useRevokeBrief } from '../api/wiring';
 import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
-import { FormProblem } from '../parts/FormProblem';
+import { FormFoot } from '../parts/FormFoot';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
+import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { WiringTabs } from './WiringTabs';
 
@@ -48,16 +49,18 @@ function Form() {
     const site = useSiteKey();
     const guards = useSite(site).data?.guards ?? [];
     const make = useMakeBrief(site);
-    const [recipient, setRecipient] = useState('');
-    const [message, setMessage] = useState('');
-    const [days, setDays] = useState('14');
-    const [guard, setGuard] = useState('');
-    const problem = make.error instanceof Problem ? make.error : null;
+    const form = useDraft({ recipient: '', message: '', days: '14', guard: '' }, make);
+    const { draft, errors, set } = form;
     const submit = (event: FormEvent): void => {
         event.preventDefault();
         make.mutate(
-            { recipient, message, days: Number(days), guard_ms: guard ? Number(guard) : null },
-            { onSuccess: () => setRecipient('') },
+            {
+                recipient: draft.recipient,
+                message: draft.message,
+                days: Number(draft.days),
+                guard_ms: draft.guard ? Number(draft.guard) : null,
+            },
+            { onSuccess: () => form.kept({ ...draft, recipient: '' }) },
         );
     };
 
@@ -67,36 +70,33 @@ function Form() {
             <p>The link needs no account. Whoever has it can read the brief until it ends, and nothing else.</p>
             <TextField
                 label="For whom"
-                value={recipient}
-                error={problem?.errors.recipient?.[0]}
-                onChange={(event) => setRecipient(event.target.value)}
+                value={draft.recipient}
+                error={errors.recipient}
+                onChange={(event) => set({ recipient: event.target.value })}
             />
             <TextArea
                 label="What you want to tell them"
                 rows={4}
-                value={message}
-                error={problem?.errors.message?.[0]}
-                onChange={(event) => setMessage(event.target.value)}
+                value={draft.message}
+                error={errors.message}
+                onChange={(event) => set({ message: event.target.value })}
             />
             <Choice
                 label="How long the link works"
-                value={days}
+                value={draft.days}
                 options={DAYS.map((value) => ({ value, label: `The link works for ${value} days` }))}
-                onChange={setDays}
+                onChange={(days) => set({ days })}
             />
             <Choice
                 label="Flicker guard"
-                value={guard}
+                value={draft.guard}
                 options={[
                     { value: '', label: 'Without a flicker guard' },
                     ...guards.map((one) => ({ value: String(one.milliseconds), label: `With a guard of ${one.milliseconds / 1000} s` })),
                 ]}
-                onChange={setGuard}
+                onChange={(guard) => set({ guard })}
             />
-            <Button type="submit" look="main" disabled={make.isPending}>
-                Make the brief
-            </Button>
-            <FormProblem problem={problem} />
+            <FormFoot form={form} submit="Make the brief" />
         </form>
     );
 }

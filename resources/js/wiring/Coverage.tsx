@@ -3,13 +3,14 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { Problem, type LinkState, type Schemas } from '../api/client';
 import { useAddPages, useCoverage, useFindings, useScans, type PageFilters } from '../api/wiring';
 import { address, useSiteKey } from '../app/address';
-import { useKeys } from '../app/keys';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
 import { count, plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
+import type { Order } from '../parts/order';
 import { StateMark } from '../parts/StateMark';
+import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
 import { FindingList } from './FindingList';
 import { PageDetail } from './PageDetail';
@@ -68,7 +69,7 @@ export function Coverage() {
                         <Filters known={known} params={params} set={set} />
                         <div className="min-w-0">
                             {chosen && <PageDetail key={chosen} page={chosen} filter={filter} />}
-                            <Pages known={known} filter={filter} chosen={chosen} />
+                            <Pages known={known} params={params} set={set} filter={filter} chosen={chosen} />
                             <Pager known={known} page={page} set={set} />
                         </div>
                     </div>
@@ -174,17 +175,25 @@ function FilterButton({ on, ...rest }: { on: boolean; onClick: () => void; child
     );
 }
 
-function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: string; chosen: number | null }) {
+type PageRow = Schemas['Coverage']['pages'][number];
+
+/** Column → what the server sorts by. */
+const ORDERS: Record<string, { up: string; down: string }> = {
+    state: { up: '', down: '' },
+    page: { up: 'url', down: '-url' },
+    inspected: { up: 'inspected', down: '-inspected' },
+};
+
+function orderOf(sort: string): Order {
+    const by = Object.keys(ORDERS).find((one) => [ORDERS[one].up, ORDERS[one].down].includes(sort)) ?? 'state';
+
+    return { by, descending: by !== 'state' && ORDERS[by].down === sort };
+}
+
+function Pages({ known, filter, chosen, params, set }: FilterProps & { filter: string; chosen: number | null }) {
     const site = useSiteKey();
     const navigate = useNavigate();
-    const [at, setAt] = useState(-1);
     const home = commonest(known.pages.map((page) => page.url.slice(0, pathAt(page.url))));
-    const move = (by: number): void => setAt(Math.max(0, Math.min(known.pages.length - 1, at + by)));
-    useKeys({
-        j: () => move(1),
-        k: () => move(-1),
-        Enter: () => known.pages[at] && navigate(address.coverage(site, known.pages[at].id) + filter),
-    });
     if (known.pages.length === 0) {
         return (
             <p className="border-y border-line bg-leaf p-8 text-center">
@@ -194,63 +203,65 @@ function Pages({ known, filter, chosen }: { known: Schemas['Coverage']; filter: 
             </p>
         );
     }
+    const small = 'px-3 py-1 text-sm whitespace-nowrap';
+    const columns: Column<PageRow>[] = [
+        { key: 'state', head: 'State', sort: true, cell: (page) => <StateMark state={page.state} /> },
+        {
+            key: 'page',
+            head: 'Page',
+            wide: true,
+            sort: true,
+            className: 'px-3 py-1 break-all',
+            cell: (page) => (
+                <Link
+                    to={address.coverage(site, page.id) + filter}
+                    className="font-mono text-sm text-accent underline-offset-4 hover:underline"
+                    aria-label={page.url}
+                    title={page.url}
+                >
+                    {page.url.startsWith(`${home}/`) ? page.url.slice(home.length) : page.url}
+                </Link>
+            ),
+        },
+        { key: 'group', head: 'Group', className: `${small} text-soft`, cell: (page) => page.group },
+        { key: 'required', head: 'Must have', className: small, cell: (page) => <Required page={page} /> },
+        { key: 'source', head: 'Known from', className: small, cell: (page) => SOURCES[page.source] },
+        {
+            key: 'inspected',
+            head: 'Looked at',
+            sort: true,
+            className: 'px-3 py-1 text-sm',
+            cell: (page) => <Moment at={page.inspected_at} />,
+        },
+    ];
 
     return (
-        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Pages">
-            <table className="w-full">
-                <thead className="border-b border-line text-left text-sm text-soft">
-                    <tr>
-                        <th className="py-1 pl-3 font-normal">State</th>
-                        <th className="w-full px-3 font-normal">Page</th>
-                        <th className="px-3 font-normal">Group</th>
-                        <th className="px-3 font-normal">Must have</th>
-                        <th className="px-3 font-normal whitespace-nowrap">Known from</th>
-                        <th className="px-3 font-normal whitespace-nowrap">Looked at</th>
-                    </tr>
-                </thead>
-                <tbody>
-                    {known.pages.map((page, i) => (
-                        <tr
-                            key={page.id}
-                            data-page={page.url}
-                            data-state={page.state}
-                            className={`border-b border-line last:border-0 ${page.id === chosen ? 'bg-ground' : ''} ${i === at ? 'outline-2 -outline-offset-2 outline-accent' : ''}`}
-                        >
-                            <td className="py-1 pl-3">
-                                <StateMark state={page.state} />
-                            </td>
-                            <td className="px-3 break-all">
-                                <Link
-                                    to={address.coverage(site, page.id) + filter}
-                                    className="font-mono text-sm text-accent underline-offset-4 hover:underline"
+        <Table
+            label="Pages"
+            columns={columns}
+            rows={known.pages}
+            rowKey={(page) => String(page.id)}
+            rowData={(page) => ({ 'data-page': page.url, 'data-state': page.state })}
+            chosen={chosen === null ? undefined : String(chosen)}
+            onOpen={(page) => navigate(address.coverage(site, page.id) + filter)}
+            order={orderOf(params.get('sort') ?? '')}
+            onOrder={({ by, descending }) => set({ sort: descending ? ORDERS[by].down : ORDERS[by].up })}
+        />
+    );
+}
 
-                                    aria-label={page.url}
-                                    title={page.url}
-                                >
-                                    {page.url.startsWith(`${home}/`) ? page.url.slice(home.length) : page.url}
-                                </Link>
-                            </td>
-                            <td className="px-3 text-sm whitespace-nowrap text-soft">{page.group}</td>
-                            <td className="px-3 text-sm whitespace-nowrap">
-                                {page.required.map((one) => (
-                                    <span
-                                        key={one.code}
-                                        className={`mr-3 ${one.stands === false ? 'font-semibold text-broken' : one.stands === null ? 'text-soft' : ''}`}
-                                    >
-                                        {one.stands === false ? '✕' : one.stands === null ? '?' : '✓'} {one.code}
-                                    </span>
-                                ))}
-                                {page.required.length === 0 && <span className="text-soft">nothing</span>}
-                            </td>
-                            <td className="px-3 text-sm whitespace-nowrap">{SOURCES[page.source]}</td>
-                            <td className="px-3 text-sm">
-                                <Moment at={page.inspected_at} />
-                            </td>
-                        </tr>
-                    ))}
-                </tbody>
-            </table>
-        </div>
+function Required({ page }: { page: PageRow }) {
+    return page.required.length === 0 ? (
+        <span className="text-soft">nothing</span>
+    ) : (
+        page.required.map((one) => (
+            <span
+                key={one.code}
+                className={`mr-3 ${one.stands === false ? 'font-semibold text-broken' : one.stands === null ? 'text-soft' : ''}`}
+            >
+                {one.stands === false ? '✕' : one.stands === null ? '?' : '✓'} {one.code}
+            </span>
+        ))
     );
 }
 

@@ -1,13 +1,15 @@
-import { useState, type FormEvent } from 'react';
-import { Problem, type Schemas } from '../api/client';
+import type { FormEvent } from 'react';
+import type { Schemas } from '../api/client';
 import { useSite } from '../api/queries';
 import { useGroups, useSaveGroups } from '../api/wiring';
 import { useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextField } from '../parts/Field';
+import { FormFoot } from '../parts/FormFoot';
 import { RuleBuilder, Tick } from '../parts/RuleBuilder';
 import { ADDRESS_FACTS } from '../parts/ruleRows';
+import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { WiringTabs } from './WiringTabs';
 
@@ -43,17 +45,17 @@ function Form({ known }: { known: Group[] }) {
     const site = useSiteKey();
     const hosts = useSite(site).data?.hosts ?? [];
     const save = useSaveGroups(site);
-    const [groups, setGroups] = useState(known);
-    const problem = save.error instanceof Problem ? save.error : null;
-    const errors = Object.fromEntries(Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field, messages[0]]));
-    const set = (at: number, change: Partial<Group>): void => {
-        save.reset();
-        setGroups(groups.map((one, i) => (i === at ? { ...one, ...change } : one)));
-    };
-    const swap = (at: number): void => setGroups(groups.map((one, i) => (i === at - 1 ? groups[at] : i === at ? groups[at - 1] : one)));
+    const form = useDraft<Group[]>(known, save, (groups) => ({ groups }));
+    const { draft: groups, errors, put } = form;
+    const set = (at: number, change: Partial<Group>): void =>
+        put(
+            groups.map((one, i) => (i === at ? { ...one, ...change } : one)),
+            `${at} ${Object.keys(change).join()}`,
+        );
+    const swap = (at: number): void => put(groups.map((one, i) => (i === at - 1 ? groups[at] : i === at ? groups[at - 1] : one)));
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        save.mutate(groups);
+        save.mutate(groups, { onSuccess: () => form.kept() });
     };
 
     return (
@@ -74,7 +76,7 @@ function Form({ known }: { known: Group[] }) {
                             <Button disabled={i === 0} onClick={() => swap(i)}>
                                 Ask earlier
                             </Button>
-                            <Button onClick={() => setGroups(groups.filter((_, j) => j !== i))}>Remove group {i + 1}</Button>
+                            <Button onClick={() => put(groups.filter((_, j) => j !== i))}>Remove group {i + 1}</Button>
                         </div>
                         <RuleBuilder
                             label="Pages"
@@ -155,18 +157,8 @@ function Form({ known }: { known: Group[] }) {
                     </div>
                 </fieldset>
             ))}
-            <Button onClick={() => setGroups([...groups, EMPTY])}>Add a group</Button>
-            <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
-                <Button type="submit" look="main" disabled={save.isPending}>
-                    Keep the groups
-                </Button>
-                <span role="status">{save.isSuccess && 'Kept. The pages are sorted anew; inspect them to see how they stand.'}</span>
-                {problem && (
-                    <span role="alert" className="text-broken">
-                        {Object.values(errors)[0] ?? problem.message}
-                    </span>
-                )}
-            </div>
+            <Button onClick={() => put([...groups, EMPTY])}>Add a group</Button>
+            <FormFoot form={form} submit="Keep the groups" saved="Kept. The pages are sorted anew; inspect them to see how they stand." />
         </form>
     );
 }

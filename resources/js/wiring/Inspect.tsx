@@ -7,6 +7,7 @@ import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
 import { FormProblem } from '../parts/FormProblem';
 import { Findings } from './Findings';
+import { Table, type Column } from '../parts/Table';
 import { WiringTabs } from './WiringTabs';
 
 type Report = Schemas['Report'];
@@ -136,6 +137,35 @@ function Reports({ reports }: { reports: Report[] }) {
     ));
 }
 
+const CALLS: Column<Schemas['Call'] & { key: string }>[] = [
+    {
+        key: 'when',
+        head: 'When',
+        sort: (call) => call.at,
+        className: 'px-3 py-1 text-sm whitespace-nowrap',
+        cell: (call) => call.at.slice(11, 23),
+    },
+    { key: 'what', head: 'What', sort: (call) => call.what, className: 'px-3 py-1 text-sm', cell: (call) => call.what },
+    {
+        key: 'request',
+        head: 'Request',
+        sort: (call) => call.url,
+        className: 'px-3 py-1 font-mono text-sm break-all',
+        cell: (call) => `${call.method} ${call.url.replace(/\?.*/, '')}`,
+    },
+    { key: 'answer', head: 'Answer', sort: (call) => call.status, className: 'px-3 py-1 text-sm', cell: (call) => call.status || 'none' },
+    { key: 'events', head: 'Events', className: 'px-3 py-1 text-sm', cell: (call) => call.events.join(', ') },
+    {
+        key: 'parameters',
+        head: 'Parameters',
+        className: 'px-3 py-1 font-mono text-sm break-all',
+        cell: (call) =>
+            Object.entries(call.parameters)
+                .map(([name, value]) => `${name}=${value}`)
+                .join(' '),
+    },
+];
+
 /** The requests of Pellix and of expected tags that a capture holds, in the order of time. */
 function Calls({ calls }: { calls: Schemas['Call'][] }) {
     if (calls.length === 0) {
@@ -143,36 +173,11 @@ function Calls({ calls }: { calls: Schemas['Call'][] }) {
     }
 
     return (
-        <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Requests">
-            <table className="w-full text-sm">
-                <thead className="border-b border-line text-left text-soft">
-                    <tr>
-                        {['When', 'What', 'Request', 'Answer', 'Events', 'Parameters'].map((head) => (
-                            <th key={head} className="px-3 py-1 font-normal">
-                                {head}
-                            </th>
-                        ))}
-                    </tr>
-                </thead>
-                <tbody>
-                    {calls.map((call, i) => (
-                        <tr key={i} className="border-b border-line align-top last:border-0">
-                            <td className="px-3 py-1 whitespace-nowrap">{call.at.slice(11, 23)}</td>
-                            <td className="px-3">{call.what}</td>
-                            <td className="px-3 font-mono break-all">
-                                {call.method} {call.url.replace(/\?.*/, '')}
-                            </td>
-                            <td className="px-3">{call.status || 'none'}</td>
-                            <td className="px-3">{call.events.join(', ')}</td>
-                            <td className="px-3 font-mono break-all">
-                                {Object.entries(call.parameters)
-                                    .map(([name, value]) => `${name}=${value}`)
-                                    .join(' ')}
-                            </td>
-                        </tr>
-                    ))}
-                </tbody>
-            </table>
-        </div>
+        <Table
+            label="Requests"
+            columns={CALLS}
+            rows={calls.map((call, at) => ({ ...call, key: String(at) }))}
+            rowKey={(call) => call.key}
+        />
     );
 }

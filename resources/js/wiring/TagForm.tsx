@@ -1,12 +1,14 @@
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
-import { Problem, type Schemas } from '../api/client';
+import type { Schemas } from '../api/client';
 import { useSite } from '../api/queries';
 import { useSaveTags } from '../api/wiring';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { TextArea, TextField } from '../parts/Field';
+import { FormFoot } from '../parts/FormFoot';
+import { useDraft } from '../parts/useDraft';
 import { CONSENTS, KINDS, newTrigger, ONCE, type Tag } from './tagWords';
 import { TriggerFields } from './TriggerFields';
 
@@ -19,7 +21,8 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
     const save = useSaveTags(site);
     const hosts = useSite(site).data?.hosts ?? [];
     const at = wiring.tags.findIndex((tag) => tag.key === key);
-    const [tag, setTag] = useState<Tag>(
+    const place = at < 0 ? wiring.tags.length : at;
+    const form = useDraft<Tag>(
         () =>
             wiring.tags[at] ?? {
                 key: '',
@@ -30,15 +33,24 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                 triggers: [newTrigger('page')],
                 once: 'page',
             },
+        save,
+        (tag) => ({ tags: { [place]: tag } }),
     );
+    const { draft: tag, set } = form;
     const [revision] = useState(wiring.revision);
-    const problem = save.error instanceof Problem ? save.error : null;
-    const place = at < 0 ? wiring.tags.length : at;
-    const errors = Object.fromEntries(
-        Object.entries(problem?.errors ?? {}).map(([field, messages]) => [field.replace(`tags.${place}.`, ''), messages[0]]),
-    );
+    const errors = Object.fromEntries(Object.entries(form.errors).map(([field, words]) => [field.replace(`tags.${place}.`, ''), words]));
     const back = (): void => void navigate(address.tags(site));
-    const keep = (tags: Tag[]): void => save.mutate({ revision, tags }, { onSuccess: back });
+    const keep = (tags: Tag[]): void => {
+        save.mutate(
+            { revision, tags },
+            {
+                onSuccess: () => {
+                    form.kept();
+                    back();
+                },
+            },
+        );
+    };
     const submit = (event: FormEvent): void => {
         event.preventDefault();
         const full = { ...tag, key: tag.key || slug(tag.name), name: tag.name.trim() || tag.key };
@@ -52,12 +64,7 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
         <form onSubmit={submit} noValidate className="max-w-4xl space-y-4">
             <h1 className="text-xl font-semibold">{at < 0 ? 'Make a tag' : `Change ${tag.name}`}</h1>
             <div className="grid gap-4 sm:grid-cols-2">
-                <TextField
-                    label="Tag name"
-                    value={tag.name}
-                    error={errors.name}
-                    onChange={(e) => setTag({ ...tag, name: e.target.value })}
-                />
+                <TextField label="Tag name" value={tag.name} error={errors.name} onChange={(e) => set({ name: e.target.value })} />
                 <TextField
                     label="Key"
                     className="font-mono text-sm"
@@ -66,18 +73,13 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                     value={tag.key}
                     placeholder={slug(tag.name)}
                     error={errors.key}
-                    onChange={(e) => setTag({ ...tag, key: e.target.value })}
+                    onChange={(e) => set({ key: e.target.value })}
                 />
             </div>
             <div className="grid gap-4 sm:grid-cols-4">
-                <Choice label="Kind" value={tag.kind} options={choices(KINDS)} onChange={(kind) => setTag({ ...tag, kind })} />
-                <Choice label="How often" value={tag.once} options={choices(ONCE)} onChange={(once) => setTag({ ...tag, once })} />
-                <Choice
-                    label="Consent"
-                    value={tag.consent}
-                    options={choices(CONSENTS)}
-                    onChange={(consent) => setTag({ ...tag, consent })}
-                />
+                <Choice label="Kind" value={tag.kind} options={choices(KINDS)} onChange={(kind) => set({ kind })} />
+                <Choice label="How often" value={tag.once} options={choices(ONCE)} onChange={(once) => set({ once })} />
+                <Choice label="Consent" value={tag.consent} options={choices(CONSENTS)} onChange={(consent) => set({ consent })} />
                 <Choice
                     label="Order"
                     value={tag.after ?? ''}
@@ -85,7 +87,7 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                         { value: '', label: 'waits for no tag' },
                         ...wiring.tags.filter((one) => one.key !== tag.key).map((one) => ({ value: one.key, label: `after ${one.key}` })),
                     ]}
-                    onChange={(after) => setTag({ ...tag, after: after || undefined })}
+                    onChange={(after) => set({ after: after || undefined })}
                 />
             </div>
             {errors.after && <p className="text-broken">{errors.after}</p>}
@@ -96,7 +98,7 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                 spellCheck={false}
                 value={tag.code}
                 error={errors.code}
-                onChange={(e) => setTag({ ...tag, code: e.target.value })}
+                onChange={(e) => set({ code: e.target.value })}
             />
             {tag.triggers.map((trigger, i) => (
                 <fieldset key={i} className="border-t border-line pt-3">
@@ -104,7 +106,7 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                     <div className="mb-1 flex items-baseline justify-between">
                         <h2 className="font-semibold">{i === 0 ? 'Fires when' : 'Or when'}</h2>
                         {tag.triggers.length > 1 && (
-                            <Button onClick={() => setTag({ ...tag, triggers: tag.triggers.filter((_, j) => j !== i) })}>
+                            <Button onClick={() => set({ triggers: tag.triggers.filter((_, j) => j !== i) })}>
                                 Remove trigger {i + 1}
                             </Button>
                         )}
@@ -115,27 +117,18 @@ export function TagForm({ wiring, tag: key }: { wiring: Schemas['Wiring']; tag: 
                         hosts={hosts}
                         errors={errors}
                         path={`triggers.${i}`}
-                        onChange={(next) => setTag({ ...tag, triggers: tag.triggers.map((one, j) => (j === i ? next : one)) })}
+                        onChange={(next) => set({ triggers: tag.triggers.map((one, j) => (j === i ? next : one)) })}
                     />
                 </fieldset>
             ))}
-            <Button onClick={() => setTag({ ...tag, triggers: [...tag.triggers, newTrigger('event')] })}>Add a trigger</Button>
-            <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line bg-ground py-3">
-                <Button type="submit" look="main" disabled={save.isPending}>
-                    Keep the tag
-                </Button>
-                <Button onClick={back}>Cancel</Button>
+            <Button onClick={() => set({ triggers: [...tag.triggers, newTrigger('event')] })}>Add a trigger</Button>
+            <FormFoot form={form} submit="Keep the tag" onCancel={back}>
                 {at >= 0 && (
                     <Button look="danger" onClick={() => keep(wiring.tags.filter((_, i) => i !== at))}>
                         Take it out
                     </Button>
                 )}
-                {problem && (
-                    <span role="alert" className="text-broken">
-                        {Object.values(errors)[0] ?? problem.message}
-                    </span>
-                )}
-            </div>
+            </FormFoot>
         </form>
     );
 }

@@ -9,6 +9,7 @@ import { plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
 import { StateMark } from '../parts/StateMark';
+import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
 import { TagForm } from './TagForm';
 import { CONSENTS, FIELD_WORDS, KINDS, ONCE, triggerInWords, type Tag } from './tagWords';
@@ -205,44 +206,60 @@ function Versions({ wiring }: { wiring: Wiring }) {
         return null;
     }
 
+    const live = wiring.versions[0].number;
+    const before = (number: number): number => wiring.versions[wiring.versions.findIndex((one) => one.number === number) + 1]?.number ?? 0;
+    const line = 'px-3 py-1 whitespace-nowrap';
+    const columns: Column<Wiring['versions'][number]>[] = [
+        { key: 'version', head: 'Version', sort: ({ number }) => number, className: line, cell: ({ number }) => `Version ${number}` },
+        {
+            key: 'published',
+            head: 'Published',
+            sort: ({ published_at }) => published_at,
+            className: line,
+            cell: ({ published_at }) => <Moment at={published_at} />,
+        },
+        { key: 'author', head: 'By', sort: ({ author }) => author, className: line, cell: ({ author }) => author },
+        { key: 'note', head: 'Note', wide: true, cell: ({ note }) => note },
+        { key: 'tags', head: 'Tags', sort: ({ tags }) => tags.length, className: line, cell: ({ tags }) => plural(tags.length, 'tag') },
+        {
+            key: 'new',
+            head: '',
+            className: line,
+            cell: ({ number }) => (
+                <Link
+                    to={address.version(site, number, before(number))}
+                    className="text-accent underline underline-offset-4"
+                    aria-label={`What is new in version ${number}`}
+                >
+                    What is new
+                </Link>
+            ),
+        },
+        {
+            key: 'restore',
+            head: '',
+            className: `${line} text-right`,
+            cell: ({ number }) =>
+                number === live ? (
+                    <span className="text-soft">on the pages</span>
+                ) : (
+                    <Button onClick={() => setAsked(number)} aria-label={`Restore version ${number}`}>
+                        Restore
+                    </Button>
+                ),
+        },
+    ];
+
     return (
         <section aria-label="Versions" className="mt-6">
             <h2 className="mb-1 font-semibold">Published versions</h2>
-            <div className="overflow-x-auto border-y border-line bg-leaf" tabIndex={0} role="region" aria-label="Published versions">
-                <table className="w-full">
-                    <tbody>
-                        {wiring.versions.map((version, i) => (
-                            <tr key={version.number} className="border-b border-line last:border-0" data-version={version.number}>
-                                <td className="py-1 pl-4 whitespace-nowrap">Version {version.number}</td>
-                                <td className="px-4 whitespace-nowrap">
-                                    <Moment at={version.published_at} />
-                                </td>
-                                <td className="px-4 whitespace-nowrap">{version.author}</td>
-                                <td className="w-full px-4">{version.note}</td>
-                                <td className="px-4 whitespace-nowrap">{plural(version.tags.length, 'tag')}</td>
-                                <td className="px-4 py-1 whitespace-nowrap">
-                                    <Link
-                                        to={address.version(site, version.number, wiring.versions[i + 1]?.number ?? 0)}
-                                        className="text-accent underline underline-offset-4"
-                                        aria-label={`What is new in version ${version.number}`}
-                                    >
-                                        What is new
-                                    </Link>
-                                </td>
-                                <td className="px-4 py-1 text-right">
-                                    {i === 0 ? (
-                                        <span className="whitespace-nowrap text-soft">on the pages</span>
-                                    ) : (
-                                        <Button onClick={() => setAsked(version.number)} aria-label={`Restore version ${version.number}`}>
-                                            Restore
-                                        </Button>
-                                    )}
-                                </td>
-                            </tr>
-                        ))}
-                    </tbody>
-                </table>
-            </div>
+            <Table
+                label="Published versions"
+                columns={columns}
+                rows={wiring.versions}
+                rowKey={({ number }) => String(number)}
+                rowData={({ number }) => ({ 'data-version': String(number) })}
+            />
             <Question
                 open={asked !== null}
                 title={`Restore version ${asked}?`}
