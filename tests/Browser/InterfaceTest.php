@@ -56,7 +56,7 @@ it('shows each mistake at its field and loses nothing that was typed', function 
     $this->see($browser, 'Give the experiment a name.');
     $this->see($browser, 'The browser does not know this as a CSS selector.');
     $this->see($browser, "The host elsewhere.test is none of this site's");
-    $this->see($browser, 'fields need another look.');
+    $this->see($browser, 'fields need another look: ');
     expect($this->axe($browser))->toBe([])->and($this->field($browser, 'Hypothesis')->getAttribute('value'))->toBe('This stays.');
 
     // What the browser cannot know, the server says at the same place.

@@ -49,8 +49,8 @@ it('proves an installation: copied, pasted, covered; a tag published, fired, res
     $desk->findElement(WebDriverBy::xpath("//button[starts-with(@aria-label, 'Consent')]"))->click();
     $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='needs no consent']"))->click();
     $this->fill($desk, 'JavaScript', 'document.title = "Lit";');
-    $this->press($desk, 'Trigger 1: what happens: Page is opened');
-    $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='Element is clicked']"))->click();
+    $this->press($desk, 'Trigger 1: what happens: A page is reached');
+    $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='An element is clicked']"))->click();
     $this->fill($desk, 'Elements (CSS selector)', '#go');
     $this->press($desk, 'Keep the tag');
     $this->see($desk, 'Not published: it fires nowhere.');

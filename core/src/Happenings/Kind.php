@@ -22,15 +22,15 @@ enum Kind: string
     {
         return match ($this) {
             self::Page => 'A page is reached',
-            self::Click => 'Something is clicked',
+            self::Click => 'An element is clicked',
             self::Form => 'A form is sent',
-            self::Event => 'An event',
-            self::Order => 'An order',
-            self::Engaged => 'Time with the page',
-            self::Scroll => 'Scrolled so far',
-            self::AnyClick => 'Any click',
-            self::Time => 'Seconds after the page view',
-            self::Data => 'A push onto the data layer',
+            self::Event => 'An event happens',
+            self::Order => 'An order comes in',
+            self::Engaged => 'Time is spent on a page',
+            self::Scroll => 'A page is scrolled',
+            self::AnyClick => 'Anything on a page is clicked',
+            self::Time => 'Time passes on a page',
+            self::Data => 'The data layer is pushed to',
         };
     }
 

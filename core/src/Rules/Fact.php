@@ -7,11 +7,11 @@ namespace Pellix\Core\Rules;
 /** What rules can ask about. A case that ends in `*` stands for all names in its place, such as `url.query.colour`. */
 enum Fact: string
 {
-    case Address = 'url.full';
-    case Host = 'url.host';
     case Path = 'url.path';
-    case Fragment = 'url.fragment';
     case Parameter = 'url.query.*';
+    case Host = 'url.host';
+    case Fragment = 'url.fragment';
+    case Address = 'url.full';
     case ReferrerHost = 'referrer.host';
     case Device = 'device';
     case Browser = 'browser';
@@ -39,23 +39,24 @@ enum Fact: string
         return null;
     }
 
+    /** As it stands in a sentence. */
     public function label(): string
     {
         return match ($this) {
-            self::Address => 'Whole address',
-            self::Host => 'Host',
-            self::Path => 'Path',
-            self::Fragment => 'Fragment',
-            self::Parameter => 'Query parameter',
-            self::ReferrerHost => 'Host the visitor came from',
-            self::Device => 'Device',
-            self::Browser => 'Browser',
-            self::Language => 'Language',
-            self::Returning => 'Has been here before',
-            self::Cookie => 'Cookie',
-            self::Data => 'Data layer',
-            self::EventName => 'Event name',
-            self::EventProperty => 'Event property',
+            self::Path => 'path',
+            self::Parameter => 'query parameter',
+            self::Host => 'host',
+            self::Fragment => 'fragment',
+            self::Address => 'whole address',
+            self::ReferrerHost => 'came from host',
+            self::Device => 'device',
+            self::Browser => 'browser',
+            self::Language => 'language',
+            self::Returning => 'been here before',
+            self::Cookie => 'cookie',
+            self::Data => 'data layer',
+            self::EventName => 'event name',
+            self::EventProperty => 'property',
         };
     }
 

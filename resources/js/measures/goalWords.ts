@@ -1,22 +1,13 @@
 import type { Schemas } from '../api/client';
 import { inWords } from '../parts/ruleRows';
+import { GOAL_KINDS } from '../parts/vocabulary';
 
 export type GoalDraft = Schemas['GoalDraft'] & { kind: GoalKind };
 export type GoalFields = Schemas['GoalFields'];
 export type GoalStep = Schemas['GoalStep'];
 export type GoalKind = Schemas['GoalKind'];
 
-export const KINDS: Record<GoalKind, string> = {
-    page: 'A page is reached',
-    click: 'An element is clicked',
-    form: 'A form is sent',
-    event: 'An event is received',
-    order: 'An order comes in',
-    engaged: 'Time is spent on a page',
-    scroll: 'A page is scrolled',
-    any_click: 'Anything on a page is clicked',
-    steps: 'Steps are taken in order',
-};
+export const KINDS = GOAL_KINDS;
 
 export const STEP_KINDS = Object.fromEntries(Object.entries(KINDS).filter(([kind]) => kind !== 'steps')) as Record<
     GoalStep['kind'],

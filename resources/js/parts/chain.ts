@@ -1,19 +1,24 @@
-import type { LinkName } from '../api/client';
+import type { LinkName, LinkState } from '../api/client';
+import { gravity, LINK_LABELS } from './vocabulary';
 
 /** The seven links in their order, with what each declares and what it is observed by. */
-export const LINKS: { link: LinkName; label: string; question: string }[] = [
-    { link: 'page', label: 'Page', question: 'Do pages exist that the experiment is for?' },
-    { link: 'snippet', label: 'Snippet', question: 'Does the code run on those pages?' },
-    { link: 'entry', label: 'Entry', question: 'Do as many visitors enter as declared?' },
-    { link: 'split', label: 'Split', question: 'Do visitors split as the weights say, and keep their variant?' },
-    { link: 'exposure', label: 'Exposure', question: 'Do visitors see what their variant declares?' },
-    { link: 'goals', label: 'Goals', question: 'Does what should count arrive?' },
-    { link: 'data', label: 'Data', question: 'Do events arrive whole and in time?' },
-];
+const QUESTIONS: Record<LinkName, string> = {
+    page: 'Do pages exist that the experiment is for?',
+    snippet: 'Does the code run on those pages?',
+    entry: 'Do as many visitors enter as declared?',
+    split: 'Do visitors split as the weights say, and keep their variant?',
+    exposure: 'Do visitors see what their variant declares?',
+    goals: 'Does what should count arrive?',
+    data: 'Do events arrive whole and in time?',
+};
 
-const SEVERITY = ['broken', 'unseen', 'doubt', 'stale', 'holds'];
+export const LINKS = (Object.entries(LINK_LABELS) as [LinkName, string][]).map(([link, label]) => ({
+    link,
+    label,
+    question: QUESTIONS[link],
+}));
 
 /** The place of a chain among others: the worse, the smaller. */
-export function severity(links: { state: string }[]): number {
-    return Math.min(...links.map((link) => SEVERITY.indexOf(link.state)));
+export function severity(links: { state: LinkState }[]): number {
+    return Math.min(...links.map((link) => gravity(link.state)));
 }

@@ -1,3 +1,5 @@
+import { FACTS, factsAt } from './vocabulary';
+
 /** A rule in its JSON form (docs/formats.md). */
 export type RuleJson = Record<string, unknown>;
 
@@ -16,25 +18,14 @@ export interface Rows {
     rows: Row[];
 }
 
-export const ADDRESS_FACTS = ['url.path', 'url.query.', 'url.host', 'url.fragment', 'url.full'];
-export const EVENT_FACTS = [...ADDRESS_FACTS, 'event.props.', 'referrer.host', 'device', 'browser'];
+export const ADDRESS_FACTS = factsAt('page');
+/** What an event tells; which one it is, is asked for beside the rule. */
+export const EVENT_FACTS = factsAt('recorded-event').filter((fact) => fact !== 'event.name');
 export const PUSH_FACTS = ['data.', ...ADDRESS_FACTS];
 
-export const FACT_LABELS: Record<string, string> = {
-    'url.path': 'path',
-    'url.query.': 'query parameter',
-    'url.host': 'host',
-    'url.fragment': 'fragment',
-    'url.full': 'whole address',
-    'event.name': 'event name',
-    'event.props.': 'property',
-    'referrer.host': 'came from host',
-    device: 'device',
-    browser: 'browser',
-    'data.': 'data layer',
-};
+export const FACT_LABELS: Record<string, string> = Object.fromEntries(FACTS.map(({ fact, label }) => [fact, label]));
 
-const NAMED = ['url.query.', 'event.props.', 'data.', 'cookie.'];
+const NAMED = FACTS.filter(({ isNamed }) => isNamed).map(({ fact }) => fact);
 const NUMERIC = ['lt', 'lte', 'gt', 'gte'];
 
 const TEXT_OPS = [

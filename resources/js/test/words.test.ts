@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
 import { countInWords, duration, fieldsOf, goalInWords, KINDS, type GoalKind } from '../measures/goalWords';
+import type { LinkState } from '../api/client';
 import { severity } from '../parts/chain';
 import { count, decimal, percent, plural, pValue, signedPercent } from '../parts/figures';
 import { takeApart } from '../parts/rules';
-import { newTrigger, triggerInWords, TRIGGERS, type Trigger } from '../wiring/tagWords';
+import { TRIGGER_KINDS } from '../parts/vocabulary';
+import { newTrigger, triggerInWords, type Trigger } from '../wiring/tagWords';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 
@@ -129,14 +131,14 @@ describe('triggers in words', () => {
     });
 
     it('begin with what their kind needs', () => {
-        for (const kind of Object.keys(TRIGGERS) as Trigger['kind'][]) {
+        for (const kind of Object.keys(TRIGGER_KINDS) as Trigger['kind'][]) {
             expect(newTrigger(kind, { kind: 'page', pages })).toMatchObject({ kind, pages });
         }
     });
 });
 
 it('puts the worse chain first', () => {
-    const chain = (...states: string[]): { state: string }[] => states.map((state) => ({ state }));
+    const chain = (...states: LinkState[]) => states.map((state) => ({ state }));
     const places = [chain('holds', 'holds'), chain('holds', 'doubt'), chain('stale'), chain('broken', 'holds'), chain('unseen')].map(
         severity,
     );

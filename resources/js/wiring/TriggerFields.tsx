@@ -2,7 +2,8 @@ import { Choice } from '../parts/Choice';
 import { TextField } from '../parts/Field';
 import { ADDRESS_FACTS, EVENT_FACTS, PUSH_FACTS } from '../parts/ruleRows';
 import { RuleBuilder } from '../parts/RuleBuilder';
-import { newTrigger, TRIGGERS, type Trigger } from './tagWords';
+import { TRIGGER_KINDS } from '../parts/vocabulary';
+import { newTrigger, type Trigger } from './tagWords';
 
 interface Props {
     trigger: Trigger;
@@ -24,7 +25,7 @@ export function TriggerFields({ trigger, number, hosts, errors, path, onChange }
                     <Choice
                         label={`Trigger ${number}: what happens`}
                         value={trigger.kind}
-                        options={Object.entries(TRIGGERS).map(([value, label]) => ({ value: value as Trigger['kind'], label }))}
+                        options={Object.entries(TRIGGER_KINDS).map(([value, label]) => ({ value: value as Trigger['kind'], label }))}
                         onChange={(kind) => onChange(newTrigger(kind, trigger))}
                     />
                 </div>

@@ -16,16 +16,6 @@ export const ONCE: Record<Tag['once'], string> = {
     visitor: 'once a visitor',
     no: 'every time',
 };
-export const TRIGGERS: Record<Trigger['kind'], string> = {
-    page: 'Page is opened',
-    event: 'Event happens',
-    click: 'Element is clicked',
-    form: 'Form is sent',
-    time: 'Time on the page',
-    scroll: 'Page is scrolled',
-    data: 'Data layer is pushed to',
-};
-
 export function triggerInWords(trigger: Trigger): string {
     const on = trigger.pages ? `, where ${inWords(trigger.pages)}` : '';
     switch (trigger.kind) {

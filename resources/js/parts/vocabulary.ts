@@ -1,0 +1,32 @@
+import { Fact, GoalKind, LinkName, LinkState, TriggerKind } from '../../../docs/vocabulary.json';
+import type { Schemas } from '../api/client';
+
+/** Words that the core defines (docs/vocabulary.json), as the interface shows them. */
+
+function labels<Word extends string>(words: Record<Word, { label: string }>): Record<Word, string> {
+    return Object.fromEntries(Object.entries<{ label: string }>(words).map(([word, { label }]) => [word, label])) as Record<Word, string>;
+}
+
+/** `url.query.*` is `url.query.` while a rule is written: a name follows. */
+const open = (fact: string): string => fact.replace('*', '');
+
+export const FACTS = Object.entries(Fact['x-words']).map(([fact, { label, places }]) => ({
+    fact: open(fact),
+    label,
+    places: places as Schemas['Place'][],
+    isNamed: fact.endsWith('*'),
+}));
+
+/** The facts that are known in a place, as rules name them. */
+export function factsAt(place: Schemas['Place']): string[] {
+    return FACTS.filter(({ places }) => places.includes(place)).map(({ fact }) => fact);
+}
+
+export const GOAL_KINDS = labels<Schemas['GoalKind']>(GoalKind['x-words']);
+export const TRIGGER_KINDS = labels<Schemas['TriggerKind']>(TriggerKind['x-words']);
+export const LINK_LABELS = labels<Schemas['LinkName']>(LinkName['x-words']);
+
+/** The graver, the smaller. */
+export function gravity(state: Schemas['LinkState']): number {
+    return LinkState['x-words'][state].gravity;
+}
