@@ -24,7 +24,8 @@ require dirname(__DIR__).'/vendor/autoload.php';
 [, $origin, $password, $socket, $events] = $argv;
 $part = (int) $events / 5_000_000;
 $visitors = (int) (1_000_000 * $part);
-$large = new LargeSite((int) $events, $visitors, (int) max(1000, 100_000 * $part), 30, 40);
+$pages = (int) max(1000, 100_000 * $part);
+$large = new LargeSite((int) $events, $visitors, $pages, 30, 40);
 $report = new Report();
 $now = CarbonImmutable::now('UTC');
 $folder = getenv('PELLIX_DATA');
@@ -62,7 +63,7 @@ $report->note('figures made from all events', sprintf('%.0f s (%s events/s)', $t
 
 $memory = static function (): int {
     foreach (glob('/proc/[0-9]*/cmdline') ?: [] as $file) {
-        if (preg_match('~\A\S*php[\d.]*\x00\S*artisan\x00pellix:gather~', (string) @file_get_contents($file)) === 1 && str_contains((string) @file_get_contents(dirname($file).'/environ'), 'PELLIX_DATA='.getenv('PELLIX_DATA'))) {
+        if (preg_match('~\A[^\x00]*php[\d.]*\x00[^\x00]*artisan\x00pellix:gather~', (string) @file_get_contents($file)) === 1 && str_contains((string) @file_get_contents(dirname($file).'/environ'), 'PELLIX_DATA='.getenv('PELLIX_DATA'))) {
             preg_match('/VmRSS:\s+(\d+)/', (string) file_get_contents(dirname($file).'/status'), $m);
 
             return (int) $m[1];
@@ -72,10 +73,10 @@ $memory = static function (): int {
     return 0;
 };
 sleep(5);
-$before = $memory();
+$before = $memory() ?: throw new LogicException('The worker was not found.');
 
 // Views and workers while beacons come in.
-$seconds = 75;
+$seconds = 90;
 $traffic = new Process([PHP_BINARY, __DIR__.'/traffic.php', $origin, '200', (string) $seconds], timeout: null);
 $traffic->start();
 $lag = new Process([PHP_BINARY, __DIR__.'/lag.php', (string) ($seconds + 5)], timeout: null);
@@ -83,8 +84,9 @@ $lag->start();
 sleep(5);
 (new Views($origin, $password, LargeSite::KEY))->measure($report, [
     'Bench' => '/chains', 'experiments' => '/experiments', 'experiment' => '/experiments/scale-3/observations', 'wiring' => '', 'tags' => '/wiring',
-    'coverage' => '/pages', 'coverage by address' => '/pages?sort=-url&page=100', 'coverage, words' => '/pages?q=page-777', 'goals' => '/goals',
-    'feed' => '/feed', 'feed of a page' => '/feed?page=area3', 'feed of an event' => '/feed?event=order', 'events' => '/events', 'an event' => '/events/page_view', 'a planned event' => '/events/order',
+    'coverage' => '/pages', 'coverage by address, last page' => '/pages?sort=-url&page='.intdiv($pages, 100), 'coverage, words' => '/pages?q=page-777', 'coverage, words that are nowhere' => '/pages?q=page-none',
+    'coverage, missing code' => '/pages?code=snippet', 'goals' => '/goals',
+    'feed' => '/feed', 'feed of a page' => '/feed?page=area3', 'feed of a page that is nowhere' => '/feed?page=none', 'feed of an experiment' => '/feed?experiment=scale-3', 'feed of an event' => '/feed?event=order', 'events' => '/events', 'an event' => '/events/page_view', 'a planned event' => '/events/order',
 ]);
 $traffic->wait();
 $lag->wait();
