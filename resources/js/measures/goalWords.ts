@@ -45,17 +45,15 @@ export function goalInWords(goal: GoalFields | GoalStep): string {
             return `${goal.seconds} s engaged on a page${on}`;
         case 'scroll':
             return `page scrolled to ${goal.percent} %${on}`;
-        case 'any_click':
-            return `any click${on}`;
         case 'steps': {
             const { steps = [], within } = goal as GoalFields;
             const listed = steps.map((step) => goalInWords(step) + (step.optional ? ' (may be left out)' : '')).join(', then ');
 
             return within ? `${listed}, within ${duration(within)}` : listed;
         }
+        default:
+            return `${GOAL_KINDS[goal.kind ?? 'page'].toLowerCase()}${on}`;
     }
-
-    return '';
 }
 
 export function duration(seconds: number): string {
@@ -84,8 +82,6 @@ export function fieldsOf(kind: GoalKind, before: GoalFields): GoalFields {
             return { ...shared, pages, seconds: before.seconds ?? 30 };
         case 'scroll':
             return { ...shared, pages, percent: before.percent ?? 75 };
-        case 'any_click':
-            return { ...shared, pages };
         case 'steps':
             return {
                 ...shared,
@@ -95,5 +91,7 @@ export function fieldsOf(kind: GoalKind, before: GoalFields): GoalFields {
                 ],
                 within: before.within,
             };
+        default:
+            return { ...shared, pages };
     }
 }

@@ -79,7 +79,7 @@ describe('goals in words', () => {
         [{ kind: 'order' }, 'order'],
         [{ kind: 'engaged', seconds: 30 }, '30 s engaged on a page'],
         [{ kind: 'scroll', percent: 75, pages: page }, 'page scrolled to 75 % where path is exactly /done'],
-        [{ kind: 'any_click' }, 'any click'],
+        [{ kind: 'any_click' }, 'anything on a page is clicked'],
         [
             {
                 kind: 'steps',
