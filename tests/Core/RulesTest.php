@@ -51,6 +51,7 @@ it('takes patterns that end in time, and no others', function (string $pattern, 
     ['^/order/\d+/done$', null], ['^(/[a-z-]+)*/done$', null], ['^.*a.*b', null], ['a.*b', null], ['café+', null], ['[\w-]+', null], ['^/(en|pt)/join/?$', null], ['(ab|cd)+', null], ['~', null], ['[&~]', null],
     ['(a+)+$', '“a+”'], ['(a*)*', '“(a*)*”'], ['(a|a)*b', 'two ways of which begin alike'], ['(a|ab)*c', 'two ways of which begin alike'], ['^.*a.*b.*c', '“.*”'], ['.*a.*b', '“.*”'],
     ['(a?){30}a{30}', '“(a?){30}”'], ['a?a?a?a', '“a?”'], ['^(a{1,50}){1,50}$', '“a{1,50}”'], ['(.*)*', '“(.*)*”'], ['(x+x+)+y', '“x+”'], ['^.*\\d+$', null], ['.*/done/?$', null], ['^[^/]*\\d{2,}\\d{1,3}$', '“\\d{1,3}”'], ['.*\\d+$', '“\\d+”'], ['([a-z]+)*@', '“[a-z]+”'],
+    ['^'.str_repeat('(a|ab)', 30).'$', 'too many ways'], ['^(a|ab)(a|ab)$', null], ['^(jobs|join|journal)(/en|/pt|/pl|/es)/(a|b)/(jobs|join)$', null], ['^((/a)(a?)?)*$', '“(a?)?”'], ['^.*.*(a{100}){10}$', 'too many ways'], ['^(x?)?y$', null],
     ['x(?=y)', '(?='], ['(?i)x', '(?i'], ['\1', '\1'], ['\s', '\s'], ['(', '“(”'], ['a)', '“)”'], ['[', '“[”'], ['[z-a]', 'z-a'], ['a**', 'a**'], ['a{5,2}', 'a{5,2}'], ['a{999}', 'a{999}'], ['^*', 'edge'], [str_repeat('a', 301), '300 characters'], ['+', '“+”'], ['a{', '“{”'],
 ]);
 

@@ -10,8 +10,10 @@ namespace Pellix\Core\Rules;
  *
  * A repetition is ambiguous where a character may belong to it or to what follows. Inside of another repetition that makes
  * the time exponential and is refused. Outside, the time is a power of the length, and only its square is allowed: each
- * ambiguous repetition counts as one, one more that comes after them, and one for a pattern that may begin anywhere. See Davis et al., The Impact of Regular Expression Denial of Service in Practice, ESEC/FSE
- * 2018, for the forms of trouble.
+ * ambiguous repetition counts as one, one more that comes after them, and one for a pattern that may begin anywhere. Choices
+ * that can be taken both ways double the time each, and what is long after all that is tried in each of the ways: what
+ * doublings the square leaves room for is bounded, too. See Davis et al., The Impact of Regular Expression Denial of Service
+ * in Practice, ESEC/FSE 2018, for the forms of trouble.
  */
 final class Pattern
 {
@@ -23,6 +25,16 @@ final class Pattern
     private const MOST_REPEATED = 100;
 
     private const MOST_DEGREE = 2;
+
+    /** So often the time may double in all; one more degree doubles it ten times, since texts have a thousand characters. */
+    private const MOST_DOUBLINGS = 22.0;
+    private const DOUBLINGS_A_DEGREE = 10;
+
+    /** What is left to match after the last part that can be matched in several ways: so much of it costs nothing worth counting. */
+    private const SHORT_TAIL = 64;
+
+    /** Steps of PCRE that what is accepted can need at most, with a margin; its own default is below that. */
+    private const STEPS = '100000000';
 
     private const SPECIAL = '^$\\.*+?()[]{}|/';
 
@@ -36,6 +48,12 @@ final class Pattern
 
     /** A repetition after the last of those. */
     private ?string $trailing = null;
+
+    /** How often choices that can be taken both ways double the time. */
+    private float $doublings = 0.0;
+
+    /** Characters that may have to be matched after the last part that can be matched in several ways. */
+    private int $tail = 0;
 
     private function __construct(private readonly string $source)
     {
@@ -63,12 +81,28 @@ final class Pattern
             throw new InvalidRule("The part “{$parts[$allowed]}” makes the pattern run away: with the parts before it, long texts can be matched in too many ways. Begin with ^, or write what may stand there, such as [^/]*.", 'value');
         }
 
+        $degree = count($parts) + self::MOST_DEGREE - $allowed;
+        if (self::DOUBLINGS_A_DEGREE * $degree + $pattern->doublings + log(max(1, $pattern->tail / self::SHORT_TAIL), 2) > self::MOST_DOUBLINGS) {
+            throw new InvalidRule('The pattern can run away: long texts can be matched in too many ways. Let the ways of a choice begin with different characters, or leave out what may or may not be there.', 'value');
+        }
+
         return "~{$pattern->compiled}~suD";
     }
 
     public static function matches(string $compiled, string $text): bool
     {
-        return strlen($text) <= self::LONGEST_TEXT && preg_match($compiled, $text) === 1;
+        if (strlen($text) > self::LONGEST_TEXT) {
+            return false;
+        }
+        $found = preg_match($compiled, $text);
+        if ($found === false && preg_last_error() === PREG_BACKTRACK_LIMIT_ERROR) {
+            // PCRE gives up before it has tried a square of the length, where a browser goes on.
+            $before = (string) ini_set('pcre.backtrack_limit', self::STEPS);
+            $found = preg_match($compiled, $text);
+            ini_set('pcre.backtrack_limit', $before);
+        }
+
+        return $found === 1;
     }
 
     private function alternatives(): PatternNode
@@ -253,6 +287,11 @@ final class Pattern
 
             return;
         }
+        if ($node->type === 'one') {
+            $this->tail += $inLoop ? 0 : 1;
+        } elseif ($node->type === 'any' && ! $inLoop) {
+            $this->judgeChoice($node);
+        }
         foreach ($node->parts as $i => $part) {
             $rest = array_slice($node->parts, $i + 1);
             if ($node->type === 'all') {
@@ -268,13 +307,25 @@ final class Pattern
         }
     }
 
+    /** Outside of a repetition each way of a choice is tried once for each way of what stands before it. */
+    private function judgeChoice(PatternNode $choice): void
+    {
+        $most = 1;
+        foreach ($choice->parts as $way) {
+            $most = max($most, count(array_filter($choice->parts, static fn (PatternNode $other): bool => ! $way->differsFrom($other))));
+        }
+        $this->doublings += log($most, 2);
+    }
+
     private function judgeLoop(PatternNode $loop, CharacterSet $follow, bool $inLoop): void
     {
         $body = $loop->parts[0];
         $repeats = $loop->most === null || $loop->most > 1;
-        if ($repeats && $body->canBeEmpty()) {
+        // Nothing can be nothing once, or not be there at all: inside of a repetition that doubles with each turn.
+        if (($repeats || ($inLoop && $loop->least === 0)) && $body->canBeEmpty()) {
             throw new InvalidRule("The part “{$loop->text}” repeats something that may be empty, and can run away. Let each turn take at least one character.", 'value');
         }
+        $this->doublings += $loop->least === 0 && $body->canBeEmpty() ? 1 : 0;
         $first = $body->first(CharacterSet::none());
         if ($loop->least !== $loop->most && $first->meets($follow)) {
             if ($inLoop) {
@@ -282,8 +333,11 @@ final class Pattern
             }
             $this->ambiguous[] = $loop->text;
             $this->trailing = null;
+            $this->tail = 0;
         } elseif ($loop->most === null || $loop->most - $loop->least > 1) {
             $this->trailing = $loop->text;
+        } elseif ($repeats && ! $inLoop) {
+            $this->tail += $loop->longest();
         }
         $this->judge($body, $repeats ? $first->with($follow) : $follow, $inLoop || $repeats);
     }

@@ -67,6 +67,57 @@ final readonly class PatternNode
         return $this->canBeEmpty() ? $set->with($follow) : $set;
     }
 
+    /** Whether a text that one of the two begins to match is sure not to be matched by the other: character by character, as far as both have one. */
+    public function differsFrom(self $other): bool
+    {
+        $theirs = $other->beginning();
+        foreach ($this->beginning() as $i => $set) {
+            if (! isset($theirs[$i])) {
+                return false;
+            }
+            if (! $set->meets($theirs[$i])) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** How many characters it may match, as far as that matters. */
+    public function longest(): int
+    {
+        $parts = array_map(static fn (self $part): int => $part->longest(), $this->parts);
+
+        return min(Pattern::LONGEST_TEXT, match ($this->type) {
+            'one' => 1,
+            'edge' => 0,
+            'all' => array_sum($parts),
+            'any' => max([0, ...$parts]),
+            'loop' => $parts[0] * ($this->most ?? Pattern::LONGEST_TEXT),
+        });
+    }
+
+    /** @return list<CharacterSet> what its first characters can be, as long as it is sure that there is one */
+    private function beginning(): array
+    {
+        if ($this->type === 'one') {
+            return [$this->set];
+        }
+        $sets = [];
+        foreach ($this->type === 'all' ? $this->parts : [] as $part) {
+            if ($part->type === 'edge') {
+                continue;
+            }
+            $own = $part->beginning();
+            array_push($sets, ...$own);
+            if ($part->type !== 'one' && ! ($part->type === 'all' && count($own) === $part->longest())) {
+                break;
+            }
+        }
+
+        return $sets;
+    }
+
     public function canBeEmpty(): bool
     {
         $empty = array_filter($this->parts, static fn (self $part): bool => $part->canBeEmpty());
