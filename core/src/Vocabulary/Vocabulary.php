@@ -29,6 +29,7 @@ final class Vocabulary
             'Place' => self::words(array_column(Place::cases(), 'value'), array_map(static fn (Place $one): array => ['label' => $one->words()], Place::cases())),
             'Op' => self::words(array_column(Op::cases(), 'value')),
             'GoalKind' => self::words([...Kind::ofGoals(), 'steps'], [...array_map(static fn (string $one): array => ['label' => Kind::from($one)->label()], Kind::ofGoals()), ['label' => 'Steps are taken in order']]),
+            'StepKind' => self::words(Kind::ofGoals()),
             'TriggerKind' => self::words(Kind::ofTriggers(), array_map(static fn (string $one): array => ['label' => Kind::from($one)->label()], Kind::ofTriggers())),
             'CountMode' => self::words(Goal::COUNTS),
             'Role' => self::words(Goal::ROLES),
