@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
-import { load, names, sent, takes, type Sent } from './visit';
+import { load, names, sent, type Sent } from './visit';
 
 describe('what a visitor does', () => {
     it('counts a page view for each address of an application on a single page, and stops changes of the page before', async () => {
