@@ -8,5 +8,9 @@ export default defineConfig({
         outDir: 'runtime/dist',
         lib: { entry: 'runtime/src/main.ts', formats: ['iife'], name: 'pellixRuntime', fileName: () => 'pellix.js' },
     },
-    test: { include: ['runtime/test/**/*.test.ts', 'resources/js/test/**/*.test.{ts,tsx}'], environment: 'jsdom' },
+    test: {
+        include: ['runtime/test/**/*.test.ts', 'resources/js/test/**/*.test.{ts,tsx}'],
+        environment: 'jsdom',
+        setupFiles: ['resources/js/test/server.ts'],
+    },
 });

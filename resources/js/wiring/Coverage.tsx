@@ -283,6 +283,7 @@ function Pager({ known, page, set }: { known: Schemas['Coverage']; page: number;
 
     return (
         <p className="mt-2 flex items-center gap-3 text-sm text-soft">
+            {known.capped && 'at least '}
             {plural(known.total, 'page')} of {count(known.inventory)}
             {last > 1 && (
                 <>
