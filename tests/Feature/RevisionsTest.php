@@ -56,6 +56,10 @@ it('refuses at its field what it cannot keep', function (array $change, string $
     [['kind' => 'redirect'], 'kind'], [['kind' => 'multivariate'], 'kind'], [['factors' => [['key' => 'a']]], 'factors'], [['epochs' => [['from' => '2026-03-02T00:00:00Z', 'share' => 1, 'weights' => []]]], 'epochs'],
     [['start' => '2026-03-02T00:00:00Z'], 'start'], [['end' => '2026-03-02T00:00:00Z'], 'end'], [['lifetime_days' => 0], 'lifetime_days'], [['hypotheses' => 'x'], 'hypotheses'], [['unit' => 'device'], 'unit'],
     [['audience' => ['fact' => 'event.name', 'op' => 'is', 'value' => 'x']], 'audience.fact'], [['trigger' => ['kind' => 'data', 'when' => ['fact' => 'event.name', 'op' => 'exists']]], 'trigger.when.fact'],
+    [['variants' => [['key' => 'a', 'weight' => 1, 'colour' => 'red'], ['key' => 'b', 'weight' => 1]]], 'variants.0.colour'],
+    [['variants' => [['key' => 'a', 'weight' => 1, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'x', 'property' => 'color']]], ['key' => 'b', 'weight' => 1]]], 'variants.0.changes.0.property'],
+    [['goals' => [['name' => 'G', 'kind' => 'order', 'selector' => '#a']]], 'goals.0.selector'], [['goals' => [['name' => 'G', 'kind' => 'order', 'value' => ['fixed' => 1, 'tax' => 2]]]], 'goals.0.value.tax'],
+    [['trigger' => ['kind' => 'click', 'selector' => '#a', 'seconds' => 3]], 'trigger.seconds'],
     [['goals' => [['name' => 'G', 'kind' => 'event', 'event' => 'e', 'when' => ['fact' => 'visitor.returning', 'op' => 'is', 'value' => true]]]], 'goals.0.when.fact'],
 ]);
 

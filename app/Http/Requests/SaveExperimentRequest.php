@@ -62,10 +62,10 @@ class SaveExperimentRequest extends FormRequest
     {
         $kept = $this->route('experiment');
         $given = $this->given();
-        $this->refuseUnknown($given, $kept instanceof Kept ? $kept : null);
+        $this->refuseOthers($given, $kept instanceof Kept ? $kept : null);
         $name = (string) $this->input('name');
         $json = [
-            ...array_intersect_key($given, array_flip(['name', 'share', 'pages', 'audience', 'trigger', 'variants', 'kind', 'unit', 'lifetime_days'])),
+            ...$given,
             'pellix' => 1,
             'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
             'key' => $kept instanceof Kept ? $kept->key : (($given['key'] ?? null) ?: self::slug($name, 'experiment')),
@@ -92,21 +92,12 @@ class SaveExperimentRequest extends FormRequest
     }
 
     /**
-     * Nothing is taken and then forgotten: what cannot be kept is refused.
-     *
      * @param array<string, mixed> $given
      *
      * @throws ValidationException
      */
-    private function refuseUnknown(array $given, ?Kept $kept): void
+    private function refuseOthers(array $given, ?Kept $kept): void
     {
-        foreach (array_keys(array_filter($given, static fn (mixed $value): bool => $value !== null)) as $member) {
-            if (! in_array($member, Experiment::MEMBERS, true)) {
-                throw ValidationException::withMessages([$member => $member === 'factors'
-                    ? 'Factors are reserved for experiments with several factors, which Pellix does not run yet.'
-                    : 'An experiment has no such member: it would be lost. There are '.implode(', ', Experiment::MEMBERS).'.']);
-            }
-        }
         foreach ($kept === null ? [] : ['key', 'salt'] as $member) {
             if (isset($given[$member]) && $given[$member] !== $kept->{$member}) {
                 throw ValidationException::withMessages([$member => "The {$member} of an experiment stays what it is: {$kept->{$member}}."]);

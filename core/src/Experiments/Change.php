@@ -20,9 +20,11 @@ final readonly class Change
     /**
      * From `{"kind":"text","selector":"h1","value":"…"}` or `{"kind":"style","selector":"h1","property":"color","value":"red"}`.
      *
+     * @param bool $toBeKept whether it will run: then a member that would be lost is refused
+     *
      * @throws InvalidExperiment
      */
-    public static function read(mixed $json): self
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         $fields = new Fields($json, InvalidExperiment::class, 'A change');
         $kind = $fields->word('kind', ['text', 'style'], '');
@@ -31,7 +33,10 @@ final readonly class Change
             throw new InvalidExperiment('A CSS selector holds no "{", "}" or "<".', 'selector');
         }
         if ($kind === 'text') {
-            return new self($kind, $selector, null, $fields->text('value', 2000));
+            $value = $fields->text('value', 2000);
+            $toBeKept && $fields->nothingElse();
+
+            return new self($kind, $selector, null, $value);
         }
         $property = $fields->pattern(
             'property',
@@ -46,6 +51,8 @@ final readonly class Change
         if (preg_match('/url\s*\(|image-set\s*\(|src\s*\(|\\\\/i', $value) === 1) {
             throw new InvalidExperiment('A style value loads nothing: url(), src(), image-set() and escapes are not taken.', 'value');
         }
+
+        $toBeKept && $fields->nothingElse();
 
         return new self($kind, $selector, $property, $value);
     }

@@ -17,8 +17,12 @@ final readonly class DeclaredVariant
     {
     }
 
-    /** @throws InvalidExperiment */
-    public static function read(mixed $json): self
+    /**
+     * @param bool $toBeKept whether it will run: then a member that would be lost is refused
+     *
+     * @throws InvalidExperiment
+     */
+    public static function read(mixed $json, bool $toBeKept = false): self
     {
         $fields = new Fields($json, InvalidExperiment::class, 'A variant');
         $variant = Fields::within(
@@ -28,7 +32,7 @@ final readonly class DeclaredVariant
         );
         $changes = [];
         foreach ($fields->list('changes') as $i => $change) {
-            $changes[] = Fields::within("changes.{$i}", static fn (): Change => Change::read($change), InvalidExperiment::class);
+            $changes[] = Fields::within("changes.{$i}", static fn (): Change => Change::read($change, $toBeKept), InvalidExperiment::class);
         }
         if (count($changes) > self::MOST_CHANGES) {
             throw new InvalidExperiment('A variant makes at most '.self::MOST_CHANGES.' changes.', 'changes');
@@ -37,7 +41,10 @@ final readonly class DeclaredVariant
             throw new InvalidExperiment('The control shows the page as it is and changes nothing.', 'changes');
         }
 
-        return new self($variant, $fields->text('name', 80, $variant->key), $changes);
+        $name = $fields->text('name', 80, $variant->key);
+        $toBeKept && $fields->nothingElse();
+
+        return new self($variant, $name, $changes);
     }
 
     /** @return array<string, mixed> */

@@ -25,11 +25,6 @@ final readonly class Experiment
 
     public const KINDS = ['in_page', 'redirect', 'multivariate'];
 
-    /** Every member that an experiment file may have. */
-    public const MEMBERS = [
-        'pellix', 'key', 'name', 'hypothesis', 'kind', 'unit', 'salt', 'share', 'variants', 'pages', 'audience', 'trigger', 'goals', 'lifetime_days', 'epochs', 'start', 'end',
-    ];
-
     private const LONGEST_LIFETIME = 400;
 
     /**
@@ -64,7 +59,7 @@ final readonly class Experiment
     }
 
     /**
-     * @param bool $toBeKept whether it will run: then a fact that can never be evaluated where it stands is refused
+     * @param bool $toBeKept whether it will run: then a fact that can never be evaluated where it stands is refused, and a member that would be lost
      *
      * @throws InvalidExperiment with the path of the field at fault
      */
@@ -78,7 +73,7 @@ final readonly class Experiment
             throw new InvalidExperiment('Factors are reserved for experiments with several factors, which Pellix does not run yet.', 'factors');
         }
         $key = $fields->pattern('key', self::KEY, 'An experiment key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.');
-        $declared = self::readList($fields, 'variants', DeclaredVariant::read(...));
+        $declared = self::readList($fields, 'variants', static fn (mixed $variant): DeclaredVariant => DeclaredVariant::read($variant, $toBeKept));
         $salt = $fields->text('salt');
         $share = $fields->number('share', 1.0);
         $variants = self::variants($declared);
@@ -90,7 +85,7 @@ final readonly class Experiment
         }
         $audience = $fields->has('audience') ? $fields->part('audience', static fn (mixed $rule): Rule => RuleReader::read($rule, $toBeKept ? Place::Browser : null)) : null;
 
-        return new self(
+        $experiment = new self(
             $key,
             $fields->text('name', 120, $key),
             $fields->text('hypothesis', 2000, ''),
@@ -110,6 +105,9 @@ final readonly class Experiment
             $audience === null || Fact::allKnown($audience, Place::RecordedEvent),
             Fields::within('', static fn (): Assigner => new Assigner($salt, $share, $variants), InvalidExperiment::class),
         );
+        $toBeKept && $fields->nothingElse();
+
+        return $experiment;
     }
 
     public function assigner(): Assigner

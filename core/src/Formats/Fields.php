@@ -16,6 +16,9 @@ final readonly class Fields
     /** @var array<string, mixed> */
     private array $values;
 
+    /** @var \ArrayObject<string, true> members that somebody has asked for */
+    private \ArrayObject $asked;
+
     /**
      * @param class-string<E> $complaint
      *
@@ -28,6 +31,9 @@ final readonly class Fields
         }
         /** @var array<string, mixed> $json */
         $this->values = $json;
+        /** @var \ArrayObject<string, true> $asked */
+        $asked = new \ArrayObject();
+        $this->asked = $asked;
     }
 
     /** The complaint about one member, for whoever finds it wrong. */
@@ -38,18 +44,34 @@ final readonly class Fields
 
     public function has(string $name): bool
     {
-        return isset($this->values[$name]);
+        return $this->raw($name) !== null;
     }
 
     public function raw(string $name): mixed
     {
+        $this->asked[$name] = true;
+
         return $this->values[$name] ?? null;
+    }
+
+    /**
+     * Refuses a member that nobody has asked for: it would be taken and then lost. To be called when everything was read.
+     *
+     * @throws InvalidInput
+     */
+    public function nothingElse(): void
+    {
+        foreach ($this->values as $name => $value) {
+            if ($value !== null && ! isset($this->asked[$name])) {
+                throw new $this->complaint('There is no such member here, and it would be lost. There may be '.implode(', ', array_keys($this->asked->getArrayCopy())).'.', (string) $name);
+            }
+        }
     }
 
     /** A text of 1 to `$most` characters; `$default` where it is missing, and required where the default is null. */
     public function text(string $name, int $most = 200, ?string $default = null): string
     {
-        $value = $this->values[$name] ?? $default;
+        $value = $this->raw($name) ?? $default;
         if (! is_string($value) || ($value === '' && $default !== '') || mb_strlen($value) > $most) {
             throw new $this->complaint("A text of 1 to {$most} characters is needed.", $name);
         }
@@ -60,7 +82,7 @@ final readonly class Fields
     /** A text that matches a pattern. */
     public function pattern(string $name, string $pattern, string $wanted): string
     {
-        $value = $this->values[$name] ?? null;
+        $value = $this->raw($name);
         if (! is_string($value) || preg_match($pattern, $value) !== 1) {
             throw new $this->complaint($wanted, $name);
         }
@@ -75,7 +97,7 @@ final readonly class Fields
      */
     public function word(string $name, array $words, string $default): string
     {
-        $value = $this->values[$name] ?? $default;
+        $value = $this->raw($name) ?? $default;
         if (! is_string($value) || ! in_array($value, $words, true)) {
             throw new $this->complaint('One of '.implode(', ', $words).' is needed.', $name);
         }
@@ -85,7 +107,7 @@ final readonly class Fields
 
     public function number(string $name, ?float $default = null): float
     {
-        $value = $this->values[$name] ?? $default;
+        $value = $this->raw($name) ?? $default;
         if (! is_int($value) && ! is_float($value)) {
             throw new $this->complaint('A number is needed.', $name);
         }
@@ -95,7 +117,7 @@ final readonly class Fields
 
     public function flag(string $name): bool
     {
-        $value = $this->values[$name] ?? false;
+        $value = $this->raw($name) ?? false;
         if (! is_bool($value)) {
             throw new $this->complaint('true or false is needed.', $name);
         }
@@ -106,7 +128,7 @@ final readonly class Fields
     /** @return list<mixed> empty where it is missing */
     public function list(string $name): array
     {
-        $value = $this->values[$name] ?? [];
+        $value = $this->raw($name) ?? [];
         if (! is_array($value) || ! array_is_list($value)) {
             throw new $this->complaint('A list is needed.', $name);
         }
@@ -117,7 +139,7 @@ final readonly class Fields
     /** A moment in RFC 3339, or null where it is missing. */
     public function moment(string $name): ?\DateTimeImmutable
     {
-        $value = $this->values[$name] ?? null;
+        $value = $this->raw($name);
         if ($value === null) {
             return null;
         }
@@ -140,7 +162,7 @@ final readonly class Fields
      */
     public function part(string $name, callable $reader): mixed
     {
-        return self::within($name, fn () => $reader($this->values[$name] ?? null), $this->complaint);
+        return self::within($name, fn () => $reader($this->raw($name)), $this->complaint);
     }
 
     /**

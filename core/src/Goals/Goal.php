@@ -50,7 +50,7 @@ final readonly class Goal
      * From `{"key":"joined","name":"Joined","kind":"page","role":"primary","pages":RULE,"count":"visitor","value":{"fixed":5},"currency":"EUR"}`;
      * docs/formats.md has what each kind needs.
      *
-     * @param bool $toBeKept whether it will count: then a fact that no recorded event tells is refused
+     * @param bool $toBeKept whether it will count: then a fact that no recorded event tells is refused, and a member that would be lost
      *
      * @throws InvalidGoal
      */
@@ -64,9 +64,9 @@ final readonly class Goal
             'A goal key is 1 to 60 of a-z, 0-9 and "-", and starts with a letter or a digit.',
         );
         [$steps, $optional] = $kind === 'steps' ? self::sequence($fields, $toBeKept) : [[Step::from($fields, Kind::from($kind), $toBeKept)], [false]];
-        [$fixed, $prop] = self::value($fields, $kind);
+        [$fixed, $prop] = self::value($fields, $kind, $toBeKept);
 
-        return new self(
+        $goal = new self(
             $key,
             $fields->text('name', 120, $key),
             $kind,
@@ -80,6 +80,9 @@ final readonly class Goal
             $fields->has('currency') ? $fields->pattern('currency', '/\A[A-Z]{3}\z/', 'A currency has three capital letters, such as EUR (ISO 4217).') : null,
             array_values(array_unique(array_map(static fn (Step $step): string => $step->recordedAs, $steps))),
         );
+        $toBeKept && $fields->nothingElse();
+
+        return $goal;
     }
 
     public function in(string $role): self
@@ -124,7 +127,10 @@ final readonly class Goal
             [$steps[], $optional[]] = Fields::within("steps.{$i}", static function () use ($json, $toBeKept): array {
                 $step = new Fields($json, InvalidGoal::class, 'A step');
 
-                return [Step::from($step, Kind::from($step->word('kind', Kind::ofGoals(), 'page')), $toBeKept), $step->flag('optional')];
+                $read = [Step::from($step, Kind::from($step->word('kind', Kind::ofGoals(), 'page')), $toBeKept), $step->flag('optional')];
+                $toBeKept && $step->nothingElse();
+
+                return $read;
             }, InvalidGoal::class);
         }
         $required = count(array_filter($optional, static fn (bool $one): bool => ! $one));
@@ -151,17 +157,22 @@ final readonly class Goal
      *
      * @return array{float|null, string|null} fixed value, property
      */
-    private static function value(Fields $fields, string $kind): array
+    private static function value(Fields $fields, string $kind, bool $toBeKept): array
     {
         if (! $fields->has('value')) {
             return [null, $kind === 'order' ? 'value' : null];
         }
         $value = $fields->part('value', static fn (mixed $json): Fields => new Fields($json, InvalidGoal::class, 'A value'));
 
-        return $fields->part('value', static fn (): array => match (true) {
-            $value->has('fixed') && ! $value->has('prop') => [self::finite($value), null],
-            $value->has('prop') && ! $value->has('fixed') => [null, $value->text('prop', 100)],
-            default => throw new InvalidGoal('A value is {"fixed": 5} or {"prop": "value"}.'),
+        return $fields->part('value', static function () use ($value, $toBeKept): array {
+            $read = match (true) {
+                $value->has('fixed') && ! $value->has('prop') => [self::finite($value), null],
+                $value->has('prop') && ! $value->has('fixed') => [null, $value->text('prop', 100)],
+                default => throw new InvalidGoal('A value is {"fixed": 5} or {"prop": "value"}.'),
+            };
+            $toBeKept && $value->nothingElse();
+
+            return $read;
         });
     }
 

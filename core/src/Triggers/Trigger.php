@@ -33,7 +33,7 @@ final readonly class Trigger extends Happening
             throw new InvalidTrigger('Say on which pages; a rule with "all": [] means every page.', 'pages');
         }
 
-        return new self(
+        $trigger = new self(
             $kind,
             $kind === Kind::Event ? $fields->pattern('name', '/\A[A-Za-z][A-Za-z0-9_.-]{0,63}\z/', 'The name of an event is needed: letters, digits, "_", "." and "-".') : null,
             $pages,
@@ -41,6 +41,9 @@ final readonly class Trigger extends Happening
             self::when($fields, $kind, $toBeKept),
             self::readAmount($fields, $kind),
         );
+        $toBeKept && $fields->nothingElse();
+
+        return $trigger;
     }
 
     /** @return array<string, mixed> */

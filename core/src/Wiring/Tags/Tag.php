@@ -62,7 +62,7 @@ final readonly class Tag
             throw new InvalidTag('A tag has at most 20 triggers.', 'triggers');
         }
 
-        return new self(
+        $tag = new self(
             $key,
             $fields->text('name', 120, $key),
             $kind,
@@ -72,6 +72,9 @@ final readonly class Tag
             $fields->word('once', ['page', 'session', 'visitor', 'no'], 'page'),
             $fields->has('after') ? $fields->pattern('after', self::KEY, 'The key of another tag is needed.') : null,
         );
+        $toBeKept && $fields->nothingElse();
+
+        return $tag;
     }
 
     /** @return array<string, mixed> */
