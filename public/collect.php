@@ -3,8 +3,8 @@
 declare(strict_types=1);
 
 /*
- * The collector's front controller: the hot path. It boots no framework, only the autoloader, the cached configuration
- * and Eloquent's database layer.
+ * The collector's front controller: the hot path. It boots no framework: it finds classes, reads the cached configuration,
+ * and talks to the database.
  */
 
 use App\Collector\Answer;
@@ -12,7 +12,7 @@ use App\Collector\Collector;
 use App\Collector\Connection;
 use Pellix\Core\Events\Beacon;
 
-require __DIR__.'/../vendor/autoload.php';
+require __DIR__.'/../app/Collector/autoload.php';
 
 ini_set('display_errors', '0');
 

@@ -11,7 +11,7 @@ use App\Collector\Collector;
 use App\Collector\Connection;
 use App\Collector\Pixel;
 
-require __DIR__.'/../vendor/autoload.php';
+require __DIR__.'/../app/Collector/autoload.php';
 
 ini_set('display_errors', '0');
 

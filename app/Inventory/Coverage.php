@@ -144,17 +144,18 @@ final readonly class Coverage
         [$index, $columns] = self::SORTS[$filters['sort'] ?? ''];
         // Another filter may have an index that finds less to look through.
         $isPlain = array_diff_key($filters, ['q' => 0, 'sort' => 0, 'state' => 0]) === [] && (! isset($filters['state']) || ! isset($filters['sort']));
-        $query = $this->query($filters)->toBase()->when($isPlain, static fn ($q) => $q->forceIndex($index));
+        $query = $this->query($filters)->toBase();
+        $inOrder = (clone $query)->when($isPlain, static fn ($q) => $q->forceIndex($index));
         foreach ($columns as $column => $direction) {
-            $query->orderBy($column, $direction);
+            $inOrder->orderBy($column, $direction);
         }
         if (! isset($filters['q'])) {
-            return array_map(intval(...), $query->forPage($page, self::PER_PAGE)->pluck('id')->all());
+            return array_map(intval(...), $inOrder->forPage($page, self::PER_PAGE)->pluck('id')->all());
         }
         $words = '%'.addcslashes(mb_strtolower($filters['q']), '%_\\').'%';
-        $found = (clone $query)->where('brief', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
+        $found = $inOrder->where('brief', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
         // Few addresses are longer than what is kept of them to be found by.
-        $longer = $query->whereRaw('octet_length(brief) > ?', [Page::BRIEF_BYTES - 4])->where('brief', 'not like', $words)->where('url', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
+        $longer = $query->where('cut', true)->where('brief', 'not like', $words)->where('url', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();
 
         return array_map(intval(...), array_slice([...$found, ...$longer], 0, self::MOST_COUNTED));
     }

@@ -20,7 +20,7 @@ class Page extends Model
 
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
+    protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'cut', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
 
     protected $casts = [
         'in_sitemap' => 'boolean',
@@ -47,11 +47,14 @@ class Page extends Model
     /**
      * @param list<string> $parameters that tell one page of the site from another
      *
-     * @return array{page: int, brief: string}
+     * @return array{page: int, brief: string, cut: bool}
      */
     public static function places(string $url, array $parameters): array
     {
-        return ['page' => PageKey::of($url, $parameters)->id, 'brief' => mb_strcut(mb_strtolower($url), 0, self::BRIEF_BYTES, 'UTF-8')];
+        $small = mb_strtolower($url);
+        $brief = mb_strcut($small, 0, self::BRIEF_BYTES, 'UTF-8');
+
+        return ['page' => PageKey::of($url, $parameters)->id, 'brief' => $brief, 'cut' => $brief !== $small];
     }
 
     public static function rankOf(string $state): int

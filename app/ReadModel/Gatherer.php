@@ -18,6 +18,8 @@ final class Gatherer
     /** @var array<int, true> counts whose figures have changed since they were last asked for */
     private array $changed = [];
 
+    private float $behind = 0.0;
+
     public function __construct(private readonly Counts $counts)
     {
     }
@@ -45,6 +47,7 @@ final class Gatherer
             if ($arrivals === []) {
                 return 0;
             }
+            $this->behind = max(0.0, microtime(true) - (float) CarbonImmutable::parse($arrivals[0]->received, 'UTC')->format('U.u'));
             $volumes = new Volumes($site->id, $site->page_parameters);
             $ids = [];
             foreach ($arrivals as $arrival) {
@@ -167,6 +170,12 @@ final class Gatherer
                 DB::table('events')->where('site_id', $site->id)->where('visitor', $row->visitor)->where('time', $row->time)->where('event_id', $row->event_id)->update(['page' => $key]);
             }
         }
+    }
+
+    /** How many seconds ago what was taken in last had arrived. */
+    public function behind(): float
+    {
+        return $this->behind;
     }
 
     /** @return list<int> the counts whose figures have changed since this was last asked */

@@ -16,8 +16,15 @@ final class Worker
     private const PAUSE_AFTER_FAILURE = 10.0;
     private const STEPS_A_TURN = 5;
 
+    /** Figures may be so many seconds behind before the worker hurries: until then half of the time belongs to whoever sends beacons. */
+    private const MAY_BE_BEHIND = 3.0;
+    private const LONGEST_PAUSE = 1.0;
+
     /** @var array<int, array{definitions: int, readings: float, round: float, failed: float}> */
     private array $seen = [];
+
+    /** Whether somebody waits for what there is to do. */
+    private bool $isPressed = false;
 
     /** @var array<int, array<int, true>> site => counts whose figures have changed since the last readings */
     private array $changed = [];
@@ -31,10 +38,16 @@ final class Worker
     ) {
     }
 
-    /** One turn for each site. @return bool whether anything was done */
-    public function turn(): bool
+    /**
+     * One turn for each site.
+     *
+     * @return float|null seconds to wait before the next one; null where there was nothing to do
+     */
+    public function turn(): ?float
     {
+        $began = microtime(true);
         $busy = false;
+        $this->isPressed = false;
         foreach (Site::query()->orderBy('id')->get() as $site) {
             $this->seen[$site->id] ??= ['definitions' => -1, 'readings' => 0.0, 'round' => 0.0, 'failed' => 0.0];
             if (microtime(true) < $this->seen[$site->id]['failed']) {
@@ -48,7 +61,17 @@ final class Worker
             }
         }
 
-        return $busy;
+        if (! $busy) {
+            return null;
+        }
+
+        return $this->pressed() ? 0.0 : min(self::LONGEST_PAUSE, microtime(true) - $began);
+    }
+
+    /** Each site may have said so in its turn. */
+    private function pressed(): bool
+    {
+        return $this->isPressed;
     }
 
     private function site(Site $site): bool
@@ -61,13 +84,17 @@ final class Worker
             $all = true;
         }
         $busy = $this->rebuild->work($site);
+        $this->isPressed = $this->isPressed || $busy;
         for ($i = 0; $i < self::STEPS_A_TURN; $i++) {
             if ($this->gatherer->step($site) === 0) {
                 break;
             }
             $busy = true;
+            $this->isPressed = $this->isPressed || $this->gatherer->behind() > self::MAY_BE_BEHIND;
         }
-        $busy = $this->gatherer->build($site) || $busy;
+        if ($this->gatherer->build($site)) {
+            $busy = $this->isPressed = true;
+        }
         $this->changed[$site->id] = ($this->changed[$site->id] ?? []) + array_fill_keys($this->gatherer->changed(), true);
         if ($all || ($this->changed[$site->id] !== [] && microtime(true) - $seen['readings'] > self::READINGS_EVERY)) {
             $this->readings->refresh($site, $all ? null : array_keys($this->changed[$site->id]));

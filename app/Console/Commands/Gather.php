@@ -23,13 +23,14 @@ class Gather extends Command
             $this->stopping = true;
         });
         do {
-            $busy = $worker->turn();
-            if (! $busy) {
-                if ($this->option('once')) {
+            $pause = $worker->turn();
+            if ($this->option('once')) {
+                if ($pause === null) {
                     break;
                 }
-                usleep(self::IDLE_MICROSECONDS);
+                continue;
             }
+            usleep($pause === null ? self::IDLE_MICROSECONDS : (int) (1e6 * $pause));
         } while (! $this->stopping && memory_get_usage(true) < self::MOST_BYTES);
 
         return 0;

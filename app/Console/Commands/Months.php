@@ -19,15 +19,15 @@ class Months extends Command
 
     protected $signature = 'pellix:months {--drop= : a month whose events are dropped, such as 2026-03}';
 
-    protected $description = 'Prepares the months to come, forgets old event ids, and lists or drops the months that events are kept in';
+    protected $description = 'Prepares the months to come, forgets old event ids, and lists the months that events are kept in; or drops one';
 
     public function handle(EventMonths $months): int
     {
         $now = CarbonImmutable::now('UTC');
-        $months->prepare($now, $now);
-        $this->forgetIds($now);
         $drop = $this->option('drop');
         if ($drop === null) {
+            $months->prepare($now, $now);
+            $this->forgetIds($now);
             array_map($this->line(...), $months->all());
 
             return 0;
