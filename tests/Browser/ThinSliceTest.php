@@ -78,8 +78,10 @@ it('runs one experiment from snippet to verdict', function () {
         [$visitors, $hits] = $expected($key);
         $this->await($desk, fn () => $this->text($desk, "[data-variant='{$key}'] [data-figure=visitors]") === "{$visitors} visitor".($visitors === 1 ? '' : 's') ?: null, "{$visitors} visitors of {$key}");
         $exposures = 2 * $visitors;
-        expect($this->text($desk, "[data-exposures='{$key}']"))->toStartWith("{$exposures} exposures")
-            ->and($this->text($desk, "[data-goal-variant='{$key}'] [data-figure=hits]"))->toBe((string) $hits)
+        // Figures are taken in bit by bit: what came last may show a little later.
+        $this->await($desk, fn () => str_starts_with($this->text($desk, "[data-exposures='{$key}']"), "{$exposures} exposures") ?: null, "{$exposures} exposures of {$key}");
+        $this->await($desk, fn () => $this->text($desk, "[data-goal-variant='{$key}'] [data-figure=hits]") === (string) $hits ?: null, "{$hits} hits of {$key}");
+        expect($this->text($desk, "[data-goal-variant='{$key}'] [data-figure=hits]"))->toBe((string) $hits)
             ->and($this->text($desk, "[data-goal-variant='{$key}'] [data-figure=hit-visitors]"))->toBe((string) $hits);
         if ($key !== 'control' && $visitors > 0) {
             expect($this->text($desk, "[data-exposures='{$key}']"))->toContain("confirmed in {$exposures} (100.0 %)");

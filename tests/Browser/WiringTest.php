@@ -130,7 +130,7 @@ it('shows what a capture holds', function () {
 
 it('is as quick with the keyboard among pages', function () {
     $desk = $this->signIn();
-    $desk->get($this->origin().WIRING.'/coverage?state=broken');
+    $desk->get($this->origin().WIRING.'/coverage?state=broken&q=/about');
     $this->see($desk, '/about');
     $desk->getKeyboard()->sendKeys('j');
     $desk->getKeyboard()->sendKeys(WebDriverKeys::ENTER);

@@ -116,6 +116,26 @@ it('sorts pages into groups, and expects of each what its group says', function 
     expect($this->site->pages()->whereNotNull('group_name')->count())->toBe(0);
 });
 
+it('finds a page by any part of its address, in any order, and whatever it misses', function () {
+    $long = '/shelf/'.str_repeat('a-long-way/', 20).'Hidden_End';
+    ($this->call)('POST', '/pages', ['addresses' => implode("\n", ['/Shelf/100%25-oak', '/shelf/100_oak', '/shelf/1000oak', $long, ...array_map(fn (int $i): string => "/room/{$i}", range(1, 120))])])->assertCreated();
+    $found = fn (string $query): array => array_map(fn (string $url): string => (string) parse_url($url, PHP_URL_PATH), array_column(($this->call)('GET', "/pages?{$query}")->assertOk()->json('pages'), 'url'));
+    expect($found('q=shelf'))->toHaveCount(4)->and($found('q=SHELF/100'))->toHaveCount(3)
+        // What is a sign for the database is a character here.
+        ->and($found('q=100_oak'))->toBe(['/shelf/100_oak'])->and($found('q=100%25'))->toBe(['/Shelf/100%25-oak'])
+        // Beyond what is kept of an address to be found by.
+        ->and($found('q=hidden_end'))->toBe([$long])->and($found('q=way/hidden&sort=-url'))->toBe([$long])->and($found('q=nowhere'))->toBe([]);
+    $all = ($this->call)('GET', '/pages?q=/')->json();
+    expect($all['total'])->toBe(124)->and($all['capped'])->toBeFalse()->and($all['pages'])->toHaveCount(100)->and($found('q=/&page=2'))->toHaveCount(24);
+    $up = [...$found('sort=url'), ...$found('sort=url&page=2')];
+    $down = [...$found('sort=-url'), ...$found('sort=-url&page=2')];
+    expect($up)->toBe(array_reverse($down))->and(array_map(mb_strtolower(...), $up))->toBe(collect($up)->map(mb_strtolower(...))->sort(SORT_STRING)->values()->all())
+        ->and([...$found('sort=inspected'), ...$found('sort=inspected&page=2')])->toHaveCount(124);
+    // A page may be sound and yet miss what only a note is for.
+    $this->site->pages()->where('brief', 'like', '%/room/7')->first()->update(['verdict' => 'sound', 'faulty' => ['guard'], 'inspected_at' => now()]);
+    expect($found('code=guard'))->toBe(['/room/7'])->and($found('code=guard&state=holds'))->toBe(['/room/7'])->and($found('code=snippet'))->toBe([]);
+});
+
 it('complains at the field of a group', function (array $groups, string $field) {
     ($this->call)('PUT', '/page-groups', ['groups' => $groups])->assertStatus(422)->assertJsonValidationErrors($field);
 })->with([

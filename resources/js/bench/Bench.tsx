@@ -96,7 +96,7 @@ function Rows({ rows }: { rows: Line[] }) {
             head: 'Experiment',
             wide: true,
             sort: ([one]) => one.name,
-            className: 'min-w-64 py-2 pr-4 pl-3',
+            className: 'min-w-64 py-2 pr-4 pl-3 align-top',
             cell: ([one, chain]) => (
                 <>
                     <Link to={address.experiment(site, one.key)} className="font-semibold text-accent underline-offset-4 hover:underline">
@@ -112,7 +112,8 @@ function Rows({ rows }: { rows: Line[] }) {
         ...LINKS.map(({ link, label }, i): Column<Line> => ({
             key: link,
             head: label,
-            className: 'relative min-w-17 px-1 py-2.5 text-center',
+            centred: true,
+            className: 'relative min-w-17 px-1 py-2.5 align-top',
             cell: ([one, chain]) => <Judged experiment={one} judged={chain?.links.find((judged) => judged.link === link)} at={i} />,
         })),
         {
@@ -120,7 +121,7 @@ function Rows({ rows }: { rows: Line[] }) {
             head: 'Visitors',
             numeric: true,
             sort: ([, chain]) => chain?.visitors,
-            className: 'px-3 py-2',
+            className: 'px-3 py-2 align-top',
             cell: ([, chain]) => (
                 <>
                     {chain ? count(chain.visitors) : ''}
@@ -133,7 +134,7 @@ function Rows({ rows }: { rows: Line[] }) {
             head: 'Last exposure',
             numeric: true,
             sort: ([, chain]) => chain?.last_exposure,
-            className: 'py-2 pr-3 text-sm',
+            className: 'py-2 pr-3 align-top text-sm',
             cell: ([, chain]) => chain && <Moment at={chain.last_exposure} />,
         },
     ];

@@ -194,7 +194,7 @@ function Planned({ page }: { page: Page }) {
                 error={errors.examples ?? errors['examples.0']}
                 onChange={(event) => set({ example: event.target.value })}
             />
-            <FormFoot form={form} submit="Keep the plan" saved="Kept.">
+            <FormFoot form={form} submit="Keep the plan" saved="Kept." onLeaf>
                 {page.plan && (
                     <Button
                         look="danger"

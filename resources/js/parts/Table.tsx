@@ -12,6 +12,8 @@ export interface Column<Row> {
     sort?: ((row: Row) => Sortable) | true;
     /** Numbers stand right, and their largest comes first when they are sorted. */
     numeric?: boolean;
+    /** Marks stand in the middle, below their heading. */
+    centred?: boolean;
     /** Takes the room that is left. */
     wide?: boolean;
     /** Classes of its cells, with their padding. */
@@ -128,7 +130,7 @@ export function Table<Row>({ label, columns, rows, rowKey, rowData, chosen, onOp
                                 data-marked={isMarked || undefined}
                                 aria-rowindex={i + 2}
                                 {...rowData?.(row)}
-                                className={`align-top hover:bg-ground ${key === chosen ? 'bg-ground' : ''} ${isMarked ? 'bg-ground outline-2 -outline-offset-2 outline-accent' : ''}`}
+                                className={`align-baseline hover:bg-ground ${key === chosen ? 'bg-ground' : ''} ${isMarked ? 'bg-ground outline-2 -outline-offset-2 outline-accent' : ''}`}
                             >
                                 {columns.map((column) => (
                                     <td key={column.key} className={cellClass(column)}>
@@ -146,7 +148,11 @@ export function Table<Row>({ label, columns, rows, rowKey, rowData, chosen, onOp
 }
 
 function cellClass<Row>(column: Column<Row>): string {
-    return `border-b border-line in-[tr:last-child]:border-b-0 ${column.numeric ? 'text-right' : ''} ${column.className ?? 'px-3 py-1'}`;
+    return `border-b border-line in-[tr:last-child]:border-b-0 ${side(column)} ${column.className ?? 'px-3 py-1'}`;
+}
+
+function side<Row>({ numeric, centred }: Column<Row>): string {
+    return numeric ? 'text-right' : centred ? 'text-center' : '';
 }
 
 function Heading<Row>({ column, order, onTurn }: { column: Column<Row>; order: Order | null; onTurn: () => void }) {
@@ -157,10 +163,15 @@ function Heading<Row>({ column, order, onTurn }: { column: Column<Row>; order: O
         <th
             scope="col"
             aria-sort={isBy ? (order.descending ? 'descending' : 'ascending') : undefined}
-            className={`sticky top-0 z-10 border-b border-line bg-leaf px-3 py-1 font-normal whitespace-nowrap ${column.numeric ? 'text-right' : ''} ${column.wide ? 'w-full' : ''}`}
+            className={`sticky top-0 z-10 border-b border-line bg-leaf px-3 py-1 font-normal whitespace-nowrap ${side(column)} ${column.wide ? 'w-full' : ''}`}
         >
             {column.sort ? (
-                <button type="button" className="min-h-6 hover:text-ink hover:underline" onClick={onTurn}>
+                <button
+                    type="button"
+                    className="min-h-6 cursor-pointer hover:text-ink hover:underline"
+                    title="Sort by this"
+                    onClick={onTurn}
+                >
                     {column.head}
                     <span aria-hidden="true" className="inline-block w-4 text-center text-ink">
                         {mark}

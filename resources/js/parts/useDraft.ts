@@ -50,6 +50,7 @@ export function useDraft<T>(begin: T | (() => T), save: Saving, requestOf: (draf
     /** Errors of the server that were dealt with since. */
     const [seen, setSeen] = useState<{ of: Error | null; left: FieldErrors }>({ of: null, left: {} });
     const [kept, setKept] = useState(() => JSON.stringify(draft));
+    const [refused, setRefused] = useState(0);
     const changed = useRef({ at: 0, what: '' });
     const current = useRef({ draft: JSON.stringify(draft), kept });
 
@@ -90,8 +91,9 @@ export function useDraft<T>(begin: T | (() => T), save: Saving, requestOf: (draf
         return () => removeEventListener('beforeunload', warn);
     }, []);
     useEffect(() => {
+        // Once after each attempt: not while somebody types.
         document.querySelector<HTMLElement>('[aria-invalid=true]')?.focus();
-    }, [save.error, own]);
+    }, [save.error, refused]);
 
     return {
         draft,
@@ -120,8 +122,10 @@ export function useDraft<T>(begin: T | (() => T), save: Saving, requestOf: (draf
         },
         check: (mistakes) => {
             setOwn(mistakes);
+            const isFine = Object.keys(mistakes).length === 0;
+            setRefused(isFine ? refused : refused + 1);
 
-            return Object.keys(mistakes).length === 0;
+            return isFine;
         },
         errors,
         problem: save.error instanceof Problem && save.error !== seen.of ? save.error : null,

@@ -88,7 +88,9 @@ describe('a draft', () => {
         expect(sent).not.toHaveBeenCalled();
         expect(screen.getAllByRole('alert').map((one) => one.textContent)).toContain('One field needs another look: A name is needed.');
         expect(document.activeElement).toBe(field('Name'));
+        act(() => field('Share').focus());
         type('Share', '50');
+        expect(document.activeElement).toBe(field('Share'));
         expect(field('Name').getAttribute('aria-invalid')).toBe('true');
         type('Name', 'Fees');
         expect(field('Name').getAttribute('aria-invalid')).toBeNull();
