@@ -38,7 +38,7 @@ export function TextField({ label, error, note, hideLabel, className = '', ...re
 export function TextArea({ label, error, note, className = '', ...rest }: Around & TextareaHTMLAttributes<HTMLTextAreaElement>) {
     return (
         <Field {...{ label, error, note }}>
-            <Textarea className={`${BOX} ${className}`} rows={2} invalid={Boolean(error)} {...rest} />
+            <Textarea className={`block ${BOX} ${className}`} rows={2} invalid={Boolean(error)} {...rest} />
         </Field>
     );
 }

@@ -172,10 +172,11 @@ function Heading<Row>({ column, order, onTurn }: { column: Column<Row>; order: O
                     title="Sort by this"
                     onClick={onTurn}
                 >
-                    {column.head}
+                    {!column.numeric && column.head}
                     <span aria-hidden="true" className="inline-block w-4 text-center text-ink">
                         {mark}
                     </span>
+                    {column.numeric && column.head}
                 </button>
             ) : (
                 column.head
