@@ -146,11 +146,22 @@ final readonly class Coverage
         $isPlain = array_diff_key($filters, ['q' => 0, 'sort' => 0, 'state' => 0]) === [] && (! isset($filters['state']) || ! isset($filters['sort']));
         $query = $this->query($filters)->toBase();
         $inOrder = (clone $query)->when($isPlain, static fn ($q) => $q->forceIndex($index));
+        $before = ($page - 1) * self::PER_PAGE;
+        $rows = self::PER_PAGE;
+        // Whoever wants one of the last pages is nearer from the end.
+        $total = isset($filters['q']) || isset($filters['code']) ? 0 : $this->total($filters);
+        $isBackwards = $before > $total / 2 && $before < $total;
+        if ($isBackwards) {
+            $rows = min(self::PER_PAGE, $total - $before);
+            $before = $total - $before - $rows;
+        }
         foreach ($columns as $column => $direction) {
-            $inOrder->orderBy($column, $direction);
+            $inOrder->orderBy($column, ($direction === 'desc') === $isBackwards ? 'asc' : 'desc');
         }
         if (! isset($filters['q'])) {
-            return array_map(intval(...), $inOrder->forPage($page, self::PER_PAGE)->pluck('id')->all());
+            $ids = array_map(intval(...), $inOrder->offset($before)->limit($rows)->pluck('id')->all());
+
+            return $isBackwards ? array_reverse($ids) : $ids;
         }
         $words = '%'.addcslashes(mb_strtolower($filters['q']), '%_\\').'%';
         $found = $inOrder->where('brief', 'like', $words)->limit(self::MOST_COUNTED)->pluck('id')->all();

@@ -18,7 +18,7 @@ final class Feed
     private const MOST = 300;
 
     /** Among so many of the newest events is looked for what no index finds. */
-    private const LOOKED_THROUGH = 5000;
+    private const LOOKED_THROUGH = 3000;
 
     /**
      * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark)

@@ -36,7 +36,7 @@ final class EventTables
             device varchar(40) null, browser varchar(40) null, source varchar(40) null, country varchar(40) null,
             props text character set utf8mb4 collate utf8mb4_bin not null comment "JSON",
             primary key (site_id, visitor, time, event_id),
-            key events_received (site_id, received),
+            key events_received (site_id, received, experiment),
             key events_names (site_id, name, received),
             key events_users (site_id, user, time)
         ) partition by range columns (time) (partition later values less than (maxvalue))');

@@ -13,7 +13,8 @@ return new class () extends Migration {
         Schema::table('pages', function (Blueprint $table): void {
             $table->bigInteger('page')->default(0)->comment('of the key; events and addresses join by it');
             $table->unsignedTinyInteger('rank')->default(3)->comment('broken 0, doubt 1, stale 2, unseen 3, holds 4: what needs somebody comes first');
-            $table->string('brief', 160)->collation('utf8mb4_bin')->default('')->comment('beginning of the address in small letters, to sort and to find by');
+            // Bytes, which are compared faster than characters.
+            $table->binary('brief', 160)->default('')->comment('beginning of the address in small letters, to sort and to find by');
             $table->boolean('cut')->default(false)->comment('whether the address is longer than that');
             $table->boolean('flawed')->storedAs("faulty <> '[]'")->comment('whether code that must stand there does not');
             $table->boolean('matched')->default(false)->comment('whether it was held against the page rules of the experiments');
