@@ -129,7 +129,7 @@ it('finds a page by any part of its address, in any order, and whatever it misse
     expect($all['total'])->toBe(124)->and($all['capped'])->toBeFalse()->and($all['pages'])->toHaveCount(100)->and($found('q=/&page=2'))->toHaveCount(24);
     $up = [...$found('sort=url'), ...$found('sort=url&page=2')];
     $down = [...$found('sort=-url'), ...$found('sort=-url&page=2')];
-    expect($up)->toBe(array_reverse($down))->and(array_map(mb_strtolower(...), $up))->toBe(collect($up)->map(mb_strtolower(...))->sort(SORT_STRING)->values()->all())
+    expect($up)->toBe(array_reverse($down))->and(array_map(mb_strtolower(...), $up))->toBe(collect($up)->map(fn (string $path): string => mb_strtolower($path))->sort(SORT_STRING)->values()->all())
         ->and([...$found('sort=inspected'), ...$found('sort=inspected&page=2')])->toHaveCount(124);
     // A page may be sound and yet miss what only a note is for.
     $this->site->pages()->where('brief', 'like', '%/room/7')->first()->update(['verdict' => 'sound', 'faulty' => ['guard'], 'inspected_at' => now()]);
