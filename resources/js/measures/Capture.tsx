@@ -163,7 +163,7 @@ function Form({ known }: { known: Settings }) {
                     onChange={(e) => set({ parameters: e.target.value })}
                 />
             </section>
-            <FormFoot form={form} submit="Keep and publish" saved="Published. Visitors get it with their next page view." />
+            <FormFoot form={form} inFlow submit="Keep and publish" saved="Published. Visitors get it with their next page view." />
         </form>
     );
 }

@@ -194,7 +194,7 @@ function Planned({ page }: { page: Page }) {
                 error={errors.examples ?? errors['examples.0']}
                 onChange={(event) => set({ example: event.target.value })}
             />
-            <FormFoot form={form} submit="Keep the plan" saved="Kept." onLeaf>
+            <FormFoot form={form} submit="Keep the plan" saved="Kept." inFlow onLeaf>
                 {page.plan && (
                     <Button
                         look="danger"

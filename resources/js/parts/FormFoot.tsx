@@ -10,17 +10,21 @@ interface Props<T> {
     onCancel?: () => void;
     /** What is said when it was kept and the form stays. */
     saved?: string;
+    /** Whether it stays at the end of a short form, instead of at the edge of the window. */
+    inFlow?: boolean;
     /** Whether the form stands on a leaf, not on the ground. */
     onLeaf?: boolean;
     children?: ReactNode;
 }
 
 /** The end of a form: keep it, take a change back, leave; and what is still wrong. */
-export function FormFoot<T>({ form, submit, onCancel, saved, onLeaf = false, children }: Props<T>) {
+export function FormFoot<T>({ form, submit, onCancel, saved, inFlow = false, onLeaf = false, children }: Props<T>) {
     const wrong = Object.values(form.errors);
 
     return (
-        <div className={`sticky bottom-0 flex flex-wrap items-center gap-4 border-t border-line py-3 ${onLeaf ? 'bg-leaf' : 'bg-ground'}`}>
+        <div
+            className={`flex flex-wrap items-center gap-4 border-t border-line py-3 ${inFlow ? '' : 'sticky bottom-0'} ${onLeaf ? 'bg-leaf' : 'bg-ground'}`}
+        >
             <Button type="submit" look="main" disabled={form.isSaving}>
                 {submit}
             </Button>

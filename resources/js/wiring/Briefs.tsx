@@ -96,7 +96,7 @@ function Form() {
                 ]}
                 onChange={(guard) => set({ guard })}
             />
-            <FormFoot form={form} submit="Make the brief" />
+            <FormFoot form={form} inFlow submit="Make the brief" />
         </form>
     );
 }
