@@ -2,7 +2,6 @@
 
 namespace App\ReadModel;
 
-use App\Models\Goal;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 
@@ -10,13 +9,9 @@ use Illuminate\Support\Facades\DB;
 final class RecentHits
 {
     private const DAYS = 7;
-    private const NONE = ['hits' => 0, 'visitors' => 0, 'last' => null];
 
-    /** @return array{hits: int, visitors: int, last: CarbonImmutable|null} */
-    public static function of(Goal $goal): array
-    {
-        return self::ofSite($goal->site_id)[$goal->id] ?? self::NONE;
-    }
+    /** Of a goal that was not reached, or is not counted yet. */
+    public const NONE = ['hits' => 0, 'visitors' => 0, 'last' => null];
 
     /** @return array<int, array{hits: int, visitors: int, last: CarbonImmutable|null}> goal => what is known of it; of those that are counted */
     public static function ofSite(int $site): array
@@ -34,7 +29,7 @@ final class RecentHits
      */
     public static function refresh(int $site, ?array $changed): void
     {
-        $since = CarbonImmutable::now('UTC')->subDays(self::DAYS)->startOfHour()->format('Y-m-d H:i:s');
+        $since = self::since();
         $kept = Readings::one($site, 'recent', '');
         $lasts = $changed === null ? [] : array_column($kept['goals'] ?? [], 'recent', 'count');
         $counts = DB::table('counts')->join('goals', 'goals.id', 'subject_id')
@@ -64,8 +59,13 @@ final class RecentHits
     public static function moveOn(int $site): void
     {
         $kept = Readings::one($site, 'recent', '');
-        if ($kept !== null && $kept['since'] !== CarbonImmutable::now('UTC')->subDays(self::DAYS)->startOfHour()->format('Y-m-d H:i:s')) {
+        if ($kept !== null && $kept['since'] !== self::since()) {
             self::refresh($site, []);
         }
+    }
+
+    private static function since(): string
+    {
+        return CarbonImmutable::now('UTC')->subDays(self::DAYS)->startOfHour()->format('Y-m-d H:i:s');
     }
 }

@@ -23,7 +23,7 @@ class GoalResource extends JsonResource
                 'revision' => $one->revision, 'from' => $one->from, 'author' => $one->author, 'definition' => (object) $one->definition,
             ])->all(),
             'experiments' => $this->experiments->map(static fn (Experiment $one): array => ['key' => $one->key, 'name' => $one->name, 'state' => $one->state])->all(),
-            'recent' => self::of($request, 'recent', fn (): array => RecentHits::ofSite($this->site_id))[$this->id] ?? ['hits' => 0, 'visitors' => 0, 'last' => null],
+            'recent' => self::of($request, 'recent', fn (): array => RecentHits::ofSite($this->site_id))[$this->id] ?? RecentHits::NONE,
             'counting' => self::of($request, 'counting', fn (): array => Progress::ofCounts($this->site_id, 'goal'))[$this->id] ?? ['state' => 'building', 'done' => 0, 'total' => 0, 'error' => null],
         ];
     }
