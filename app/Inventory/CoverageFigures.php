@@ -22,6 +22,7 @@ final class CoverageFigures
         $cells = Page::query()->where('site_id', $site->id)->toBase()->groupBy('group_name', 'source', 'rank')->selectRaw('group_name, source, `rank`, count(*) as n')->get()
             ->map(static fn (object $row): array => [$row->group_name, $row->source, Page::STATES[$row->rank], (int) $row->n])->all();
         Readings::keep($site->id, 'coverage', '', $cells);
+        AddressBlocks::refresh($site);
     }
 
     /** @return list<array{string|null, string, string, int}> group, source, state and how many pages */

@@ -4,6 +4,7 @@ namespace App\ReadModel;
 
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Counting\Figures;
 
 /** How often each goal was reached in the last seven days, to the hour: put together by the workers, from what they keep by the hour. */
 final class RecentHits
@@ -45,7 +46,7 @@ final class RecentHits
             if ($sum !== null && (int) $sum->hits > 0) {
                 $isKnown = isset($lasts[$one->id]['last']) && ! in_array((int) $one->id, $changed, true);
                 $recent = [
-                    'hits' => (int) (['visitor' => $sum->visitors, 'session' => $sum->sessions][$one->mode] ?? $sum->hits),
+                    'hits' => Figures::countedOf((string) $one->mode, (int) $sum->hits, (int) $sum->sessions, (int) $sum->visitors),
                     'visitors' => (int) $sum->visitors,
                     'last' => $isKnown ? $lasts[$one->id]['last'] : DB::table('goal_hits')->where('count_id', $one->id)->where('counts', 1)->orderByDesc('time')->value('time'),
                 ];

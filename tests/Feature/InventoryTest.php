@@ -1,6 +1,7 @@
 <?php
 
 use App\Fetching\PageFetcher;
+use App\Inventory\AddressBlocks;
 use App\Models\Finding;
 use App\Models\Page;
 use App\Scanning\Scanner;
@@ -134,6 +135,30 @@ it('finds a page by any part of its address, in any order, and whatever it misse
     // A page may be sound and yet miss what only a note is for.
     $this->site->pages()->where('brief', 'like', '%/room/7')->first()->update(['verdict' => 'sound', 'faulty' => ['guard'], 'inspected_at' => now()]);
     expect($found('code=guard'))->toBe(['/room/7'])->and($found('code=guard&state=holds'))->toBe(['/room/7'])->and($found('code=snippet'))->toBe([]);
+});
+
+it('finds the same in the texts that workers prepare as in the table, while pages come and go', function () {
+    ($this->call)('POST', '/pages', ['addresses' => implode("\n", array_map(fn (int $i): string => "/shelf/{$i}/oak-".($i * 7919 % 1000), range(1, 2300)))])->assertCreated();
+    $inTable = fn (string $words): array => $this->site->pages()->orderBy('id')->where('brief', 'like', '%'.addcslashes($words, '%_\\').'%')->pluck('id')->all();
+    $agree = function () use ($inTable): void {
+        foreach (['oak-7', '/shelf/22', '9/oak-99', 'nowhere', '1', "\n", ' https', '/late/', 'e/2', '%', '_'] as $words) {
+            $found = AddressBlocks::find($this->site, $words, 2000);
+            $wanted = $inTable($words);
+            expect($found === null ? null : collect($found)->sort()->values()->all())->toBe(count($wanted) > 2000 ? null : $wanted, $words);
+        }
+    };
+    $agree();
+    AddressBlocks::refresh($this->site);
+    $agree();
+    ($this->call)('POST', '/pages', ['addresses' => "/late/1\n/late/2"])->assertCreated();
+    $agree();
+    $this->site->pages()->where('brief', 'like', '%/shelf/22%')->delete();
+    expect(($this->call)('GET', '/pages?q=/shelf/22')->assertOk()->json('pages'))->toBe([]);
+    AddressBlocks::refresh($this->site);
+    $agree();
+    // So many that the order of an index is gone through: the first thousand of them are counted.
+    $many = ($this->call)('GET', '/pages?q=oak&sort=url')->assertOk()->json();
+    expect($many['total'])->toBe(1000)->and($many['capped'])->toBeTrue()->and($many['pages'][0]['url'])->toBe('https://shop.localhost/shelf/1/oak-919');
 });
 
 it('complains at the field of a group', function (array $groups, string $field) {

@@ -3,6 +3,7 @@
 namespace App\Http\Requests;
 
 use App\Inventory\Coverage;
+use App\Inventory\PageSearch;
 use App\Models\Page;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Validation\Rule;
@@ -18,7 +19,7 @@ class ListPagesRequest extends FormRequest
             'group' => ['nullable', 'string', 'max:80'],
             'code' => ['nullable', 'string', 'max:80'],
             'q' => ['nullable', 'string', 'max:200'],
-            'sort' => ['nullable', Rule::in(array_keys(Coverage::SORTS))],
+            'sort' => ['nullable', Rule::in(array_keys(PageSearch::SORTS))],
             'page' => ['nullable', 'integer', 'min:1', 'max:10000'],
         ];
     }

@@ -93,6 +93,16 @@ final class Figures
         };
     }
 
+    /** The same from sums: how many hits count where so many were reached, in so many sessions, by so many visitors. */
+    public static function countedOf(string $count, int $hits, int $sessions, int $visitors): int
+    {
+        return match ($count) {
+            'visitor' => $visitors,
+            'session' => $sessions,
+            default => $hits,
+        };
+    }
+
     /**
      * @param array<string, int> $to
      * @param array<string, int> $figures
