@@ -25,7 +25,7 @@ final class Repairs
     {
         $snippet = Snippet::loader(Library::SITE_KEY, $origin);
         $guard = Guard::text();
-        $inner = (string) preg_replace('~\A<script[^>]*>|</script>\z~', '', $snippet);
+        $hash = static fn (string $script): string => "'sha256-".base64_encode(hash('sha256', (string) preg_replace('~\A<script[^>]*>|</script>\z~', '', $script), true))."'";
         $head = static fn (string $wiring, string $before = '', string $after = self::TAGS): string => "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n"
             ."{$before}{$wiring}\n{$after}\n<title>Repairs</title>\n</head>\n<body>\n<h1>Repairs</h1>\n</body>\n</html>\n";
         $policy = static fn (string $policy): string => "<meta http-equiv=\"Content-Security-Policy\" content=\"{$policy}\">\n";
@@ -38,8 +38,8 @@ final class Repairs
             'sound-unclosed' => [[], "<title>Repairs</title>\n{$guard}\n{$snippet}\n".self::TAGS."\n<p>Never closed<div>"],
             'sound-attributes' => [[], $head($guard."\n".str_replace('<script ', "<script\n  id=measure   nonce='n1'\n  ", $snippet))],
             'sound-two-heads' => [[], str_replace('<body>', "<head>\n<body>", $head("{$guard}\n{$snippet}"))],
-            'sound-policy' => [[], $head($guard."\n".str_replace('<script ', '<script nonce="n1" ', $snippet), $policy("script-src 'nonce-n1' {$origin} ; connect-src {$origin}"))],
-            'sound-policy-hash' => [[], $head("{$guard}\n{$snippet}", $policy("script-src 'sha256-".base64_encode(hash('sha256', $inner, true))."' 'strict-dynamic'"))],
+            'sound-policy' => [[], $head(str_replace('<script ', '<script nonce="n1" ', "{$guard}\n{$snippet}"), $policy("script-src 'nonce-n1' {$origin} ; connect-src {$origin}"))],
+            'sound-policy-hash' => [[], $head("{$guard}\n{$snippet}", $policy("script-src {$hash($snippet)} {$hash($guard)} 'strict-dynamic'"))],
             'sound-waiting-later' => [[], $head("{$guard}\n{$snippet}", '<script async src="/a.js"></script><script defer src="/b.js"></script><link rel="stylesheet" media="print" href="/p.css">')],
             'missing' => [['snippet.missing'], $head('')],
             'in-a-string' => [['snippet.missing'], $head('<script>var later = '.str_replace('</script>', '<\/script>', (string) json_encode($snippet, JSON_UNESCAPED_SLASHES)).'</script>')],
@@ -56,10 +56,16 @@ final class Repairs
             'escaped' => [['snippet.altered'], str_replace('<h1>', '<p>'.htmlspecialchars($snippet).'</p><h1>', $head($guard))],
             'cut' => [['snippet.altered'], $head($guard."\n".substr($snippet, 0, (int) strpos($snippet, 'script.async')).'</script>')],
             'edited' => [['snippet.altered'], $head($guard."\n".str_replace('script.async = true', 'script.async = false', $snippet))],
+            'swallowing' => [['tag.missing'], "<head>{$guard}<script src=\"{$origin}/s/".Library::SITE_KEY.'.js">'.self::TAGS],
+            'frameset' => [['tag.missing', 'tag.missing', 'snippet.never-runs'], "<head>{$guard}</head><frameset>{$snippet}".self::TAGS.'</frameset>'],
+            'other-names' => [['snippet.altered'], $head($guard."\n".str_replace('script.', 'element.', str_replace('(script)', '(element)', str_replace('appendChild(script)', 'appendChild(element)', $snippet))))],
             'module' => [['snippet.deferred'], $head($guard."\n".str_replace('<script ', '<script type="module" ', $snippet))],
             'consent-type' => [['snippet.consent-gated'], $head($guard."\n".str_replace('<script ', '<script type="text/plain" data-consent="statistics" ', $snippet))],
-            'policy-without-us' => [['snippet.csp-blocked'], $head("{$guard}\n{$snippet}", $policy("default-src 'self'"))],
+            'policy-without-us' => [['guard.csp-blocked', 'snippet.csp-blocked'], $head("{$guard}\n{$snippet}", $policy("default-src 'self'"))],
             'policy-without-connection' => [['snippet.csp-blocked'], $head("{$guard}\n{$snippet}", $policy("script-src 'unsafe-inline' {$origin}; connect-src 'self'"))],
+            'policy-without-guard' => [['guard.csp-blocked'], $head("{$guard}\n{$snippet}", $policy("script-src {$hash($snippet)} 'strict-dynamic'"))],
+            'policy-after-snippet' => [['snippet.csp-blocked'], $head("{$guard}\n{$snippet}", '', self::TAGS."\n".$policy("connect-src 'self'"))],
+            'guard-altered' => [['guard.altered'], $head(str_replace('opacity: 0', 'opacity: 1', $guard)."\n{$snippet}")],
             'guard-after-snippet' => [['guard.after-snippet'], $head("{$snippet}\n{$guard}")],
             'guard-missing' => [['guard.missing'], $head($snippet)],
             'tag-missing' => [['tag.missing'], $head("{$guard}\n{$snippet}", '', '<script>window.shelf = []</script>')],
@@ -80,7 +86,7 @@ final class Repairs
         return [
             'gone' => [['page.unreachable'], $page, ['status' => 410, 'headers' => []]],
             'redirected' => [['page.redirected'], '', ['status' => 302, 'headers' => ['Location' => '/repairs/sound']]],
-            'policy-header' => [['snippet.csp-blocked'], $page, ['headers' => ['Content-Security-Policy' => "default-src 'self'"]]],
+            'policy-header' => [['guard.csp-blocked', 'snippet.csp-blocked'], $page, ['headers' => ['Content-Security-Policy' => "default-src 'self'"]]],
         ];
     }
 }

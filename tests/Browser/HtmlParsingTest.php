@@ -1,6 +1,7 @@
 <?php
 
 use Pellix\Core\Wiring\Html\PageReader;
+use Pellix\Core\Wiring\Html\Script;
 
 /** Where our reader sees the marked scripts: mark => place, or the element that they are inside of. */
 function ourScripts(string $html): array
@@ -101,4 +102,67 @@ it('sees scripts where Chromium puts them, in odd places and in random ones', fu
     // Each place is really met.
     expect(min($places))->toBeGreaterThan(30);
     expect(array_slice($differing, 0, 8))->toBe([], count($differing).' documents of '.count($documents).' differ');
+});
+
+/** @return list<int> the marked scripts that run, by our reading */
+function ourRuns(string $html): array
+{
+    $ran = [];
+    foreach (PageReader::nodes($html) as $node) {
+        if ($node->name === 'script' && preg_match('~\A\s*parent\.ran\.push\((\d+)\);//~', $node->text, $m) === 1 && (new Script($node))->runs()) {
+            $ran[] = (int) $m[1];
+        }
+    }
+    sort($ran);
+
+    return $ran;
+}
+
+const RUN_IN_CHROMIUM = <<<'JS'
+    return arguments[0].map((html) => {
+        const frame = document.createElement('iframe');
+        document.body.append(frame);
+        window.ran = [];
+        const page = frame.contentDocument;
+        page.open();
+        page.write(html);
+        page.close();
+        frame.remove();
+        return window.ran.slice().sort((a, b) => a - b);
+    });
+    JS;
+
+it('says that a script runs where Chromium runs it, and only there', function () {
+    mt_srand(8);
+    $pieces = [
+        '<head>', '</head>', '<body>', '</body>', '</html>', '<title>', '</title>', '<style>', '</style>', '<noscript>', '</noscript>', '<template>', '</template>', '<div>', '</div>', '<p>', '</p>', ' ', 'word',
+        '<!--', '-->', '</br>', '<meta charset=x>', '<svg>', '</svg>', '<math>', '</math>', '<mi>', '<g>', '</g>', '<textarea>', '</textarea>', '<script type=x>', '</script>', '<script>', '<a b="', '">', '<img>',
+        '<foreignObject>', '</foreignObject>', '<desc>', '</desc>', '<frameset>', '</frameset>', '<frame>', '<noframes>', '</noframes>', '<table>', '<tr>', '<td>', '</td>', '</table>', '<select>', '</select>', '<b>', '</b>',
+        '<template shadowrootmode=open>', '<template shadowrootmode=closed>', '<annotation-xml>', '<annotation-xml encoding=text/html>', '<svg/>', '<button>', '</button>', '<object>', '<li>', '</ul>', '<h1>', '</h2>', '<x-y>',
+        '<![CDATA[', ']]>', '<iframe>', '</iframe>', '<font color=x>', '<title/>', '<col>', '<form>', '</form>', '<input>', '<plaintext>',
+    ];
+    $attributes = [' type=text/javascript', ' type=text/plain', ' nomodule', ' language=vbscript', ' for=window event=onload', ' for=x event=y', ' type=""', ' async', ' defer', ' type="application/JSON"', ' src=""'];
+    $documents = [];
+    for ($i = 0; $i < 1500; $i++) {
+        $html = '';
+        for ($j = mt_rand(2, 14), $n = 1; $j > 0; $j--) {
+            $html .= mt_rand(0, 3) !== 0 ? $pieces[array_rand($pieces)]
+                : '<script'.(mt_rand(0, 3) === 0 ? $attributes[array_rand($attributes)] : '').'>parent.ran.push('.$n++.');//'.(mt_rand(0, 9) === 0 ? '' : '</script>');
+        }
+        $documents[] = $html;
+    }
+    $browser = $this->open();
+    // A page without a policy, which frames would inherit.
+    $browser->get('about:blank');
+    $differing = [];
+    $runs = 0;
+    foreach (array_chunk($documents, 250) as $chunk) {
+        foreach ($browser->executeScript(RUN_IN_CHROMIUM, [$chunk]) as $i => $ran) {
+            $runs += count($ran);
+            if (ourRuns($chunk[$i]) !== array_map(intval(...), $ran)) {
+                $differing[] = ['html' => $chunk[$i], 'ours' => ourRuns($chunk[$i]), 'chromium' => $ran];
+            }
+        }
+    }
+    expect($runs)->toBeGreaterThan(1000)->and(array_slice($differing, 0, 8))->toBe([], count($differing).' documents differ');
 });

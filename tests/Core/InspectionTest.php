@@ -6,7 +6,6 @@ use Eris\Generator;
 use Pellix\Core\Wiring\Guard;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\PageReader;
-use Pellix\Core\Wiring\Inspection\ContentSecurityPolicy;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
@@ -67,34 +66,9 @@ it('never fails, whatever it is given', function () {
         ->then(function (array $pieces) {
             $html = implode('', $pieces);
             $offsets = array_map(fn ($node) => $node->offset, iterator_to_array(PageReader::nodes($html), false));
-            $sorted = $offsets;
-            sort($sorted);
-            expect($offsets)->toBe($sorted)->and(codes($html))->toBeArray();
+            expect(array_filter($offsets, fn (int $offset): bool => $offset < 0 || $offset >= strlen($html)))->toBe([])->and(codes($html))->toBeArray();
         });
 });
-
-it('lets through what Content Security Policy Level 3 lets through', function (string $policy, array $blocked) {
-    $blocks = ContentSecurityPolicy::parse($policy)->blocks('alert(1)', 'n1', 'https://measure.test/s/plx_aaaaaaaaaaaaaaaa.js');
-    expect(array_map(fn (array $block): string => "{$block[0]} {$block[1]}", $blocks))->toBe($blocked);
-})->with(fn () => [
-    ['', []],
-    ["img-src 'none'", []],
-    ["default-src 'none'", ["default-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'", 'default-src https://measure.test', 'default-src https://measure.test']],
-    ["script-src 'unsafe-inline' https://measure.test", []],
-    ["script-src 'unsafe-inline' 'nonce-other' https://measure.test", ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'"]],
-    ["script-src 'nonce-n1' https://measure.test", []],
-    ["script-src 'nonce-n1'", ['script-src https://measure.test']],
-    ["script-src 'nonce-n1' 'strict-dynamic'", []],
-    ["SCRIPT-SRC 'NONCE-n1' https:", ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."'"]],
-    ["script-src 'sha256-".base64_encode(hash('sha256', 'alert(1)', true))."' *.test", []],
-    ["script-src 'nonce-n1' *.measure.test", ['script-src https://measure.test']],
-    ["script-src 'nonce-n1' https://measure.test:8443", ['script-src https://measure.test']],
-    ["script-src 'nonce-n1' measure.test:*/s/", []],
-    ["script-src 'nonce-n1' https://measure.test/other/", ['script-src https://measure.test']],
-    ["script-src 'nonce-n1' *; connect-src 'self'", ['connect-src https://measure.test']],
-    ["script-src-elem 'nonce-n1' https://measure.test; script-src 'none'; connect-src *", []],
-    ["script-src 'nonce-n1' https://measure.test; script-src 'none'", []],
-]);
 
 it('hides for a bounded time only', function () {
     expect(Guard::text(500))->toContain('setTimeout(window.pellixShow, 500)')

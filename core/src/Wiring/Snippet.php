@@ -8,7 +8,7 @@ namespace Pellix\Core\Wiring;
 final class Snippet
 {
     /** The address of the file that a snippet loads, as far as its path: `/s/plx_….js`. */
-    public const FILE = '~/s/(plx_[a-z0-9]{16})\.js~';
+    public const FILE = '~/s/(plx_[a-z0-9]{16})\.js(?![a-z0-9_])~';
 
     /**
      * The loader. It queues calls until the runtime has come, holds nothing up and asks for one file.

@@ -12,6 +12,7 @@ enum FindingCode: string
     case PageUnreachable = 'page.unreachable';
     case PageNotHtml = 'page.not-html';
     case PageRedirected = 'page.redirected';
+    case PageTooCostly = 'page.too-costly';
     case PageMetaRefresh = 'page.meta-refresh';
     case SnippetMissing = 'snippet.missing';
     case SnippetWrongKey = 'snippet.wrong-key';
@@ -19,6 +20,7 @@ enum FindingCode: string
     case SnippetCommentedOut = 'snippet.commented-out';
     case SnippetInsideNoscript = 'snippet.inside-noscript';
     case SnippetInsideTemplate = 'snippet.inside-template';
+    case SnippetNeverRuns = 'snippet.never-runs';
     case SnippetCspBlocked = 'snippet.csp-blocked';
     case SnippetDuplicate = 'snippet.duplicate';
     case SnippetInBody = 'snippet.in-body';
@@ -27,6 +29,9 @@ enum FindingCode: string
     case SnippetConsentGated = 'snippet.consent-gated';
     case GuardMissing = 'guard.missing';
     case GuardAfterSnippet = 'guard.after-snippet';
+    case GuardAltered = 'guard.altered';
+    case GuardInsideTemplate = 'guard.inside-template';
+    case GuardCspBlocked = 'guard.csp-blocked';
     case GuardIdle = 'guard.with-nothing-to-do';
     case TagMissing = 'tag.missing';
     case TagDuplicate = 'tag.duplicate';
@@ -44,7 +49,7 @@ enum FindingCode: string
     public function severity(): Severity
     {
         return match ($this) {
-            self::PageMetaRefresh, self::SnippetDuplicate, self::SnippetInBody, self::SnippetAfterBlocking, self::SnippetDeferred, self::SnippetConsentGated, self::GuardAfterSnippet, self::TagMissing, self::TagDuplicate, self::TagOrder, self::VariantLinked, self::BeaconMissing, self::BeaconRejected, self::CoverageLostCode => Severity::Warning,
+            self::PageMetaRefresh, self::SnippetDuplicate, self::SnippetInBody, self::SnippetAfterBlocking, self::SnippetDeferred, self::SnippetConsentGated, self::GuardAfterSnippet, self::GuardAltered, self::GuardInsideTemplate, self::GuardCspBlocked, self::TagMissing, self::TagDuplicate, self::TagOrder, self::VariantLinked, self::BeaconMissing, self::BeaconRejected, self::CoverageLostCode => Severity::Warning,
             self::PageRedirected, self::GuardMissing, self::GuardIdle, self::BeaconRepeated => Severity::Note,
             default => Severity::Blocker,
         };
@@ -54,8 +59,8 @@ enum FindingCode: string
     public function link(): Link
     {
         return match ($this) {
-            self::PageUnreachable, self::PageNotHtml, self::PageRedirected, self::PageMetaRefresh => Link::Page,
-            self::GuardMissing, self::GuardAfterSnippet, self::GuardIdle => Link::Exposure,
+            self::PageUnreachable, self::PageNotHtml, self::PageRedirected, self::PageTooCostly, self::PageMetaRefresh => Link::Page,
+            self::GuardMissing, self::GuardAfterSnippet, self::GuardAltered, self::GuardInsideTemplate, self::GuardCspBlocked, self::GuardIdle => Link::Exposure,
             self::VariantLinked => Link::Split,
             self::BeaconMissing, self::BeaconRefused, self::BeaconRejected, self::BeaconRepeated => Link::Data,
             default => Link::Snippet,
@@ -68,6 +73,7 @@ enum FindingCode: string
             self::PageUnreachable => 'The page cannot be had',
             self::PageNotHtml => 'No HTML page',
             self::PageRedirected => 'The address leads on',
+            self::PageTooCostly => 'The page could not be inspected at a bearable cost',
             self::PageMetaRefresh => 'The page sends visitors on by itself',
             self::SnippetMissing => 'No snippet',
             self::SnippetWrongKey => 'Snippet of another site',
@@ -75,6 +81,7 @@ enum FindingCode: string
             self::SnippetCommentedOut => 'Snippet in a comment',
             self::SnippetInsideNoscript => 'Snippet inside of noscript',
             self::SnippetInsideTemplate => 'Snippet inside of a template',
+            self::SnippetNeverRuns => 'Snippet where no browser runs it',
             self::SnippetCspBlocked => 'A policy keeps the snippet from running',
             self::SnippetDuplicate => 'Snippet more than once',
             self::SnippetInBody => 'Snippet in the body',
@@ -83,6 +90,9 @@ enum FindingCode: string
             self::SnippetConsentGated => 'Snippet waits for consent',
             self::GuardMissing => 'No flicker guard',
             self::GuardAfterSnippet => 'Flicker guard after the snippet',
+            self::GuardAltered => 'Flicker guard altered on its way',
+            self::GuardInsideTemplate => 'Flicker guard inside of a template',
+            self::GuardCspBlocked => 'A policy keeps the flicker guard from working',
             self::GuardIdle => 'Flicker guard with nothing to do',
             self::TagMissing => 'Tag missing',
             self::TagDuplicate => 'Tag more than once',

@@ -10,10 +10,12 @@ final readonly class Node
     /**
      * @param string                $name       element name; `#comment` or `#text`
      * @param 'head'|'body'         $place      the part of the document that a browser puts it into
-     * @param string|null           $inside     an element that keeps it from taking effect: `template`
+     * @param string|null           $inside     what keeps it from taking effect: `template`, `frameset`, `math` (of a script)
      * @param int                   $offset     bytes from the start of the text
      * @param array<string, string> $attributes
      * @param string                $text       what a script, a comment or a raw element holds, as it is written
+     * @param bool                  $closed     whether its end tag came; a script without one never runs
+     * @param bool                  $svg        whether it is an element of svg
      */
     public function __construct(
         public string $name,
@@ -22,6 +24,8 @@ final readonly class Node
         public int $offset,
         public array $attributes = [],
         public string $text = '',
+        public bool $closed = true,
+        public bool $svg = false,
     ) {
     }
 

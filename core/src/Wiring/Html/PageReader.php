@@ -7,8 +7,8 @@ namespace Pellix\Core\Wiring\Html;
 /**
  * Tells where the elements of a page end up, by the rules of WHATWG HTML, 13.2.6 (Tree construction), with scripting on.
  *
- * No tree is built: an inspection needs to know what is in the head, what in the body, and what never takes effect. The
- * rules for tables, lists and formatting move elements within the body only, and are left out.
+ * No tree is built: an inspection needs to know what is in the head, what in the body, and what never takes effect. So the
+ * stack of open elements is kept, as far as it decides that; where tables and formatting move elements within the body is not.
  */
 final class PageReader
 {
@@ -18,6 +18,9 @@ final class PageReader
     /** Elements whose content is text (13.2.6.4.4 and 7); `noscript` is one of them because scripting is on. */
     private const RAW = ['script', 'style', 'title', 'textarea', 'xmp', 'iframe', 'noembed', 'noframes', 'noscript'];
 
+    /** Elements that cannot have content, and are closed at once. */
+    private const VOID = ['area', 'base', 'basefont', 'bgsound', 'br', 'col', 'embed', 'frame', 'hr', 'img', 'image', 'input', 'keygen', 'link', 'meta', 'param', 'source', 'track', 'wbr'];
+
     /** Start tags that end svg and math (13.2.6.5), but for `font`. */
     private const BREAKOUT = [
         'b', 'big', 'blockquote', 'body', 'br', 'center', 'code', 'dd', 'div', 'dl', 'dt', 'em', 'embed', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6',
@@ -25,28 +28,75 @@ final class PageReader
         'sub', 'sup', 'table', 'tt', 'u', 'ul', 'var',
     ];
 
-    /** Elements of svg and math whose content is HTML again. */
-    private const INTEGRATION = ['foreignobject', 'desc', 'title', 'mi', 'mo', 'mn', 'ms', 'mtext', 'annotation-xml'];
+    /** Elements of math, and of svg, whose content is HTML again (13.2.6.5, "integration point"). */
+    private const MATH_TEXT = ['mi', 'mo', 'mn', 'ms', 'mtext'];
+    private const SVG_HTML = ['foreignobject', 'desc', 'title'];
+
+    /** Start tags that close an open `p`, and end tags that close what is in scope (13.2.6.4.7). */
+    private const BLOCKS = [
+        'address', 'article', 'aside', 'blockquote', 'center', 'details', 'dialog', 'dir', 'div', 'dl', 'fieldset', 'figcaption', 'figure', 'footer', 'form',
+        'header', 'hgroup', 'listing', 'main', 'menu', 'nav', 'ol', 'pre', 'search', 'section', 'summary', 'ul',
+    ];
+
+    /** What an end tag may leave out (13.2.6.3). */
+    private const IMPLIED = ['dd', 'dt', 'li', 'optgroup', 'option', 'p', 'rb', 'rp', 'rt', 'rtc'];
+
+    private const HEADINGS = ['h1', 'h2', 'h3', 'h4', 'h5', 'h6'];
+    private const FORMATTING = ['a', 'b', 'big', 'code', 'em', 'font', 'i', 'nobr', 's', 'small', 'strike', 'strong', 'tt', 'u'];
+    private const OF_TABLES = ['caption', 'colgroup', 'tbody', 'tfoot', 'thead', 'tr', 'td', 'th'];
+
+    /** Start tags after which a frameset can no more take the place of the body (13.2.6.4.7, "frameset-ok flag"). */
+    private const SETTLES = [
+        'body', 'li', 'dd', 'dt', 'pre', 'listing', 'button', 'applet', 'marquee', 'object', 'table', 'area', 'br', 'embed', 'img', 'image', 'keygen', 'wbr', 'hr',
+        'textarea', 'xmp', 'iframe', 'select',
+    ];
+
+    /** Elements that can hold a shadow root (DOM, 4.8, "attach a shadow root"), beside custom elements. */
+    private const HOSTS = ['article', 'aside', 'blockquote', 'body', 'div', 'footer', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'header', 'main', 'nav', 'p', 'section', 'span'];
+
+    /** Names with a hyphen that are no custom elements (HTML, 4.13.3, "valid custom element name"). */
+    private const RESERVED = ['annotation-xml', 'color-profile', 'font-face', 'font-face-src', 'font-face-uri', 'font-face-format', 'font-face-name', 'missing-glyph'];
 
     private readonly Tokenizer $tokens;
 
-    /** @var 'before'|'head'|'after-head'|'body' */
+    private readonly OpenElements $open;
+
+    /** @var 'before'|'head'|'after-head'|'body'|'frameset'|'after-frameset' */
     private string $mode = 'before';
 
-    private int $templates = 0;
+    /** Templates that are open and inert. */
+    private int $inert = 0;
 
-    /** @var list<string> open elements of svg and math, innermost last; `#html` where HTML stands inside of them */
+    /** @var array<int, true> depth of open templates that are declarative shadow roots, and so take effect */
+    private array $shadows = [];
+
+    /** @var array<int, true> depth of open elements that have a shadow root */
+    private array $hosts = [];
+
+    /** @var array<int, array{bool, 'html'|'text'|''}> depth of open elements of svg and math => whether of svg, and what their content is */
     private array $foreign = [];
+
+    /** @var array<int, bool> depth of open templates => whether they began with columns of a table */
+    private array $columns = [];
+
+    private bool $mayBeFrameset = true;
+
+    /** @var array<int, array{Token, list<string>}> depth of open scripts of svg => their tag and texts */
+    private array $scripts = [];
+
+    /** @var list<Node> scripts of svg that were closed by something else than their end tag */
+    private array $cutOff = [];
 
     private function __construct(private readonly string $html)
     {
         $this->tokens = new Tokenizer($html);
+        $this->open = new OpenElements();
     }
 
     /**
      * @param string $html UTF-8
      *
-     * @return \Generator<int, Node> in the order of the text
+     * @return \Generator<int, Node> in the order of the text; but scripts of svg where they end
      */
     public static function nodes(string $html): \Generator
     {
@@ -67,146 +117,424 @@ final class PageReader
             if ($node !== null) {
                 yield $node;
             }
+            if ($this->cutOff !== []) {
+                yield from $this->cutOff;
+                $this->cutOff = [];
+            }
         }
+        $this->closeTo(0);
+        yield from $this->cutOff;
     }
 
     private function start(Token $token): ?Node
     {
-        if ($this->inForeign() && $this->startForeign($token)) {
-            return new Node($token->name, $this->place(), $this->inside(), $token->offset, $token->attributes, $token->name === 'script' ? $this->rest($token) : '');
+        return $this->isForeign($token) && $this->staysForeign($token) ? $this->startForeign($token) : $this->startHtml($token);
+    }
+
+    private function startHtml(Token $token): ?Node
+    {
+        $name = $token->name;
+        if ($name === 'input' && strtolower($token->attributes['type'] ?? '') !== 'hidden') {
+            $this->mayBeFrameset = false;
         }
-        $place = $this->placeOf($token->name);
-        if ($place === null) {
-            return null;
+        if ($this->isAmongColumns($name) || ! $this->leadsOn($name)) {
+            // A script that a frameset leaves no place for is still one that somebody meant to run.
+            return $name === 'script' && in_array($this->mode, ['frameset', 'after-frameset'], true)
+                ? new Node($name, 'body', 'frameset', $token->offset, $token->attributes, $this->rest($token), false) : null;
         }
-        if ($token->name === 'template') {
-            $this->templates++;
+        $place = $this->place();
+        $isShadow = $name === 'template' && $this->isShadowRoot($token);
+        $inside = $this->inside();
+        if (in_array($name, self::RAW, true)) {
+            return $this->raw($token, $place, $inside);
         }
-        if (in_array($token->name, ['svg', 'math'], true) && ! $token->selfClosing) {
-            $this->foreign[] = $token->name;
-            $this->tokens->foreign(true);
-        }
-        $inside = $token->name === 'template' && $this->templates === 1 ? null : $this->inside();
-        if ($token->name === 'plaintext') {
+        if ($name === 'plaintext') {
             $this->tokens->plainText();
-        }
-        $text = '';
-        if (in_array($token->name, self::RAW, true)) {
-            $this->tokens->rawText($token->name);
-            $next = $this->tokens->next();
-            if ($next !== null && $next->type === 'text') {
-                $text = $this->slice($next);
-            } elseif ($next !== null && $next->type !== 'end') {
-                throw new \LogicException('Raw text is followed by its end tag or by the end.');
+        } elseif (in_array($name, ['svg', 'math'], true)) {
+            $token->selfClosing || $this->openForeign($name, $name === 'svg', '');
+        } elseif (! in_array($name, self::VOID, true) && $this->makeRoom($name) && $this->open->push($name) && $name === 'template') {
+            if ($isShadow) {
+                $this->hosts[$this->open->depth() - 2] = true;
+                $this->shadows[$this->open->depth() - 1] = true;
+            } else {
+                $this->inert++;
             }
         }
+        $this->tokens->foreign($this->isInForeign());
 
-        return new Node($token->name, $place, $inside, $token->offset, $token->attributes, $text);
+        return new Node($name, $place, $inside, $token->offset, $token->attributes);
+    }
+
+    /** Whether a template began with columns of a table, which leave no place for anything else (13.2.6.4.12 and 22). */
+    private function isAmongColumns(string $name): bool
+    {
+        $top = $this->open->depth() - 1;
+        if ($this->open->top() !== 'template' || in_array($name, ['html', 'head', 'body'], true)) {
+            return false;
+        }
+        if (! in_array($name, self::IN_HEAD, true)) {
+            $this->columns[$top] ??= $name === 'col';
+        }
+
+        return ($this->columns[$top] ?? false) && ! in_array($name, ['col', 'template'], true);
     }
 
     /**
-     * Where a start tag puts its element, moving on to the mode that it brings; null where it is ignored.
+     * An element whose content is text, up to its end tag.
      *
-     * @return 'head'|'body'|null
+     * @param 'head'|'body' $place
      */
-    private function placeOf(string $name): ?string
+    private function raw(Token $token, string $place, ?string $inside): Node
     {
-        if ($this->templates > 0) {
-            return $this->place();
+        $this->tokens->rawText($token->name);
+        $next = $this->tokens->next();
+        $text = '';
+        $isClosed = $next?->type === 'end';
+        if ($next?->type === 'text') {
+            $text = $this->slice($next);
+            $isClosed = $next->end < strlen($this->html);
         }
-        if ($name === 'html') {
-            return null;
-        }
-        if ($name === 'head') {
-            $this->mode = $this->mode === 'before' ? 'head' : $this->mode;
 
-            return null;
-        }
-        if ($this->mode === 'body') {
-            return $name === 'body' ? null : 'body';
-        }
-        if (in_array($name, self::IN_HEAD, true) && ! ($this->mode === 'after-head' && $name === 'noscript')) {
-            // Between head and body, what belongs in a head is still put into it.
-            $this->mode = $this->mode === 'before' ? 'head' : $this->mode;
-
-            return 'head';
-        }
-        $this->mode = 'body';
-
-        return $name === 'body' ? null : 'body';
+        return new Node($token->name, $place, $inside, $token->offset, $token->attributes, $text, $isClosed);
     }
 
-    private function end(Token $token): null
+    /** Moves on to the mode that a start tag brings; false where the tag is ignored. */
+    private function leadsOn(string $name): bool
     {
-        if ($this->foreign !== [] && $this->endForeign($token->name)) {
-            return null;
+        if ($name === 'html' || ($this->open->isOpen('template') && in_array($name, ['head', 'body'], true))) {
+            return false;
         }
-        if ($token->name === 'template') {
-            $this->templates = max(0, $this->templates - 1);
-        } elseif ($this->templates > 0) {
-            return null;
-        } elseif ($token->name === 'head' && in_array($this->mode, ['before', 'head'], true)) {
-            $this->mode = 'after-head';
-        } elseif (in_array($token->name, ['body', 'html', 'br'], true)) {
-            $this->mode = 'body';
+        if (in_array($this->mode, ['frameset', 'after-frameset'], true)) {
+            if ($this->mode === 'frameset' && $name === 'frameset') {
+                return true;
+            }
+
+            return $name === 'noframes' || ($name === 'frame' && $this->mode === 'frameset');
+        }
+        if (! $this->open->isOpen('template') && $this->mode !== 'body') {
+            if ($name === 'head') {
+                $this->mode === 'before' && $this->toHead();
+
+                return false;
+            }
+            if (in_array($name, self::IN_HEAD, true) && ! ($this->mode === 'after-head' && $name === 'noscript')) {
+                // Between head and body, what belongs in a head is still put into it.
+                $this->mode === 'before' && $this->toHead();
+
+                return true;
+            }
+            if ($name === 'frameset') {
+                $this->toFrameset();
+
+                return true;
+            }
+            $this->toBody();
+            $this->mayBeFrameset = $this->mayBeFrameset && $name !== 'body';
+
+            if ($name === 'body') {
+                return false;
+            }
         }
 
+        return $this->staysInBody($name);
+    }
+
+    /** Whether a start tag of the body is taken (13.2.6.4.7), and what it closes. */
+    private function staysInBody(string $name): bool
+    {
+        if ($name === 'frameset') {
+            if ($this->mayBeFrameset && $this->open->at(1) === 'body' && ! $this->open->isOpen('template')) {
+                $this->toFrameset();
+
+                return true;
+            }
+
+            return false;
+        }
+        if (in_array($name, self::SETTLES, true)) {
+            $this->mayBeFrameset = false;
+        }
+        $isOfTable = in_array($name, self::OF_TABLES, true) || $name === 'col';
+
+        return ! in_array($name, ['head', 'body', 'frame'], true) && (! $isOfTable || $this->open->last('table', 'template') >= 0);
+    }
+
+    /** Closes what an element cannot stand in. */
+    private function makeRoom(string $name): bool
+    {
+        $close = match (true) {
+            $name === 'p' || in_array($name, self::BLOCKS, true) || in_array($name, self::HEADINGS, true) => $this->inButtonScope('p'),
+            $name === 'li' => $this->open->last('li') > $this->open->last('ul', 'ol', '#barrier') ? $this->open->last('li') : -1,
+            $name === 'dd' || $name === 'dt' => $this->open->last('dd', 'dt') > $this->open->last('dl', '#barrier') ? $this->open->last('dd', 'dt') : -1,
+            $name === 'button' => $this->open->inScope('button'),
+            $name === 'a' || $name === 'nobr' => $this->open->withinSpecial($name),
+            $name === 'option' => $this->open->top() === 'option' ? $this->open->depth() - 1 : -1,
+            $name === 'table' => $this->open->last('table') > $this->open->last('td', 'th', 'caption', 'template') ? $this->open->last('table') : -1,
+            default => -1,
+        };
+        if ($close >= 0) {
+            $this->closeTo($close);
+        }
+        $table = $this->open->last('table');
+        if (in_array($name, self::OF_TABLES, true) && $table > $this->open->last('template')) {
+            $within = match ($name) {
+                'td', 'th' => $this->open->last('tr', 'tbody', 'thead', 'tfoot', 'table'),
+                'tr' => $this->open->last('tbody', 'thead', 'tfoot', 'table'),
+                default => $table,
+            };
+            $this->closeTo(max($within, $table) + 1);
+        }
+        if ($name === 'select' && $this->open->inScope('select') >= 0) {
+            $this->closeTo($this->open->inScope('select'));
+
+            return false;
+        }
+
+        return true;
+    }
+
+    private function end(Token $token): ?Node
+    {
+        if ($this->isInForeign()) {
+            $top = $this->open->depth() - 1;
+            if ($token->name === 'script' && isset($this->scripts[$top])) {
+                $script = $this->svgScript($top, true);
+                $this->closeTo($top);
+
+                return $script;
+            }
+            if (in_array($token->name, ['br', 'p'], true)) {
+                $this->leaveForeign();
+            } else {
+                $place = $this->open->last("/{$token->name}");
+                if ($place > $this->open->lastOfHtml()) {
+                    $this->closeTo($place);
+
+                    return null;
+                }
+            }
+        }
+        $this->endHtml($token->name);
+
         return null;
+    }
+
+    private function endHtml(string $name): void
+    {
+        if ($name === 'form') {
+            while (in_array($this->open->top(), self::IMPLIED, true)) {
+                $this->closeTo($this->open->depth() - 1);
+            }
+        }
+        if ($name === 'template') {
+            $at = $this->open->last('template');
+            $at < 0 || $this->closeTo($at);
+
+            return;
+        }
+        if ($this->mode === 'frameset') {
+            if ($name === 'frameset' && $this->open->top() === 'frameset') {
+                $this->closeTo($this->open->depth() - 1);
+                $this->mode = $this->open->top() === 'frameset' ? 'frameset' : 'after-frameset';
+            }
+
+            return;
+        }
+        if ($this->mode === 'after-frameset') {
+            return;
+        }
+        if (! $this->open->isOpen('template') && $this->mode !== 'body') {
+            if ($name === 'head' && $this->mode !== 'after-head') {
+                $this->toHead();
+                $this->closeTo(1);
+                $this->mode = 'after-head';
+            } elseif (in_array($name, ['body', 'html', 'br'], true)) {
+                $this->toBody();
+                $this->mayBeFrameset = $name !== 'br';
+            }
+
+            return;
+        }
+        if ($name === 'br') {
+            $this->mayBeFrameset = false;
+        }
+        $at = match (true) {
+            in_array($name, ['body', 'html', 'br'], true) => -1,
+            $name === 'p' => $this->inButtonScope('p'),
+            in_array($name, self::HEADINGS, true) => $this->open->inScope(...self::HEADINGS),
+            $name === 'li' => $this->open->last('li') > $this->open->last('ul', 'ol', '#barrier') ? $this->open->last('li') : -1,
+            // What else is open within a form stays so.
+            $name === 'form' => $this->open->top() === 'form' || $this->open->isOpen('template') ? $this->open->inScope('form') : -1,
+            in_array($name, self::BLOCKS, true) || in_array($name, ['applet', 'button', 'dd', 'dt', 'marquee', 'object', 'select'], true) => $this->open->inScope($name),
+            in_array($name, self::FORMATTING, true) => $this->formatting($name),
+            $name === 'table' || in_array($name, self::OF_TABLES, true) => $this->open->last($name) >= $this->open->last('table', 'template') ? $this->open->last($name) : -1,
+            default => $this->open->withinSpecial($name),
+        };
+        $at <= 1 || $this->closeTo($at);
+    }
+
+    /** What a formatting element's end tag closes: nothing where a special element stands within it, which stays open (13.2.6.4.7). */
+    private function formatting(string $name): int
+    {
+        return $this->open->inScope($name) > $this->open->last('#special') ? $this->open->last($name) : -1;
+    }
+
+    private function inButtonScope(string $name): int
+    {
+        $at = $this->open->inScope($name);
+
+        return $at > $this->open->last('button') ? $at : -1;
     }
 
     private function text(Token $token): Node
     {
         $text = $this->slice($token);
-        // A word ends the head; white space does not.
-        if ($this->templates === 0 && trim($text, " \t\n\f\r") !== '') {
-            $this->mode = 'body';
+        if (trim($text, " \t\n\f\r\0") !== '' && ! in_array($this->mode, ['frameset', 'after-frameset'], true)) {
+            // A word ends the head; white space does not.
+            if (! $this->open->isOpen('template') && $this->mode !== 'body') {
+                $this->toBody();
+            }
+            $this->mayBeFrameset = false;
+        }
+        if (isset($this->scripts[$this->open->depth() - 1])) {
+            $this->scripts[$this->open->depth() - 1][1][] = str_starts_with($text, '<![CDATA[') ? (string) preg_replace('/\]\]>\z/', '', substr($text, 9)) : html_entity_decode($text, ENT_QUOTES | ENT_HTML5, 'UTF-8');
         }
 
         return new Node('#text', $this->place(), $this->inside(), $token->offset, [], $text);
     }
 
-    private function inForeign(): bool
+    /** Whether the innermost element is one of svg or math. */
+    private function isInForeign(): bool
     {
-        return $this->foreign !== [] && end($this->foreign) !== '#html';
+        return ($this->open->top()[0] ?? '') === '/';
+    }
+
+    /** Whether a start tag is read by the rules of svg and math (13.2.6, "tree construction dispatcher"). */
+    private function isForeign(Token $token): bool
+    {
+        [$isSvg, $content] = $this->foreign[$this->open->depth() - 1] ?? [false, 'html'];
+
+        return match ($content) {
+            'html' => false,
+            'text' => in_array($token->name, ['mglyph', 'malignmark'], true),
+            default => $isSvg || $this->open->top() !== '/annotation-xml' || $token->name !== 'svg',
+        };
     }
 
     /** Whether a start tag inside of svg or math stays there. */
-    private function startForeign(Token $token): bool
+    private function staysForeign(Token $token): bool
     {
         $breaksOut = in_array($token->name, self::BREAKOUT, true)
             || ($token->name === 'font' && array_intersect(['color', 'face', 'size'], array_keys($token->attributes)) !== []);
         if ($breaksOut) {
-            while ($this->inForeign()) {
-                array_pop($this->foreign);
-            }
-            $this->tokens->foreign($this->inForeign());
-
-            return false;
-        }
-        if (! $token->selfClosing) {
-            $this->foreign[] = $token->name;
-            if (in_array($token->name, self::INTEGRATION, true)) {
-                $this->foreign[] = '#html';
-            }
-            $this->tokens->foreign($this->inForeign());
+            $this->leaveForeign();
         }
 
-        return true;
+        return ! $breaksOut;
     }
 
-    private function endForeign(string $name): bool
+    private function leaveForeign(): void
     {
-        $at = array_search($name, array_reverse($this->foreign, true), true);
-        if ($at === false) {
+        while (($this->foreign[$this->open->depth() - 1][1] ?? 'html') === '') {
+            $this->closeTo($this->open->depth() - 1);
+        }
+    }
+
+    private function startForeign(Token $token): ?Node
+    {
+        $name = $token->name;
+        // In the namespace of what it stands in, whatever it is called.
+        $isSvg = $this->foreign[$this->open->depth() - 1][0];
+        $isOpen = ! $token->selfClosing && $this->openForeign($name, $isSvg, match (true) {
+            $isSvg => in_array($name, self::SVG_HTML, true) ? 'html' : '',
+            in_array($name, self::MATH_TEXT, true) => 'text',
+            default => $name === 'annotation-xml' && in_array(strtolower($token->attributes['encoding'] ?? ''), ['text/html', 'application/xhtml+xml'], true) ? 'html' : '',
+        });
+        if ($isOpen && $isSvg && $name === 'script') {
+            // Told of when its text is known.
+            $this->scripts[$this->open->depth() - 1] = [$token, []];
+
+            return null;
+        }
+
+        return new Node($name, $this->place(), $this->inside() ?? ($isSvg ? null : 'math'), $token->offset, $token->attributes, $name === 'script' ? $this->rest($token) : '', true, $isSvg);
+    }
+
+    /** @param 'html'|'text'|'' $content */
+    private function openForeign(string $name, bool $isSvg, string $content): bool
+    {
+        if (! $this->open->push("/{$name}")) {
             return false;
         }
-        $this->foreign = array_slice($this->foreign, 0, (int) $at);
-        $this->tokens->foreign($this->inForeign());
+        $this->foreign[$this->open->depth() - 1] = [$isSvg, $content];
+        $this->tokens->foreign(true);
 
         return true;
     }
 
-    /** The content of a script inside of svg, where it is no raw text: up to the next tag. */
+    private function svgScript(int $depth, bool $isClosed): Node
+    {
+        [$token, $texts] = $this->scripts[$depth];
+        unset($this->scripts[$depth]);
+
+        return new Node('script', $this->place(), $this->inside(), $token->offset, $token->attributes, implode('', $texts), $isClosed, true);
+    }
+
+    /** Whether a template is a shadow root that is written down (13.2.6.4.4, "shadowrootmode"). */
+    private function isShadowRoot(Token $token): bool
+    {
+        $host = $this->open->top();
+
+        return $this->inert === 0
+            && in_array(strtolower($token->attributes['shadowrootmode'] ?? ''), ['open', 'closed'], true)
+            && (in_array($host, self::HOSTS, true) || (preg_match('/\A[a-z][^\/]*-/', $host) === 1 && ! in_array($host, self::RESERVED, true)))
+            && ! isset($this->hosts[$this->open->depth() - 1]);
+    }
+
+    private function toHead(): void
+    {
+        if ($this->mode === 'before') {
+            $this->open->push('html');
+            $this->open->push('head');
+            $this->mode = 'head';
+        }
+    }
+
+    private function toBody(): void
+    {
+        $this->toHead();
+        $this->closeTo(1);
+        $this->open->push('body');
+        $this->mode = 'body';
+    }
+
+    private function toFrameset(): void
+    {
+        $this->toHead();
+        $this->closeTo(1);
+        $this->mode = 'frameset';
+    }
+
+    private function closeTo(int $left): void
+    {
+        for ($at = $this->open->depth() - 1; $at >= $left; $at--) {
+            if ($this->open->at($at) === 'template') {
+                if (isset($this->shadows[$at])) {
+                    unset($this->shadows[$at]);
+                } else {
+                    $this->inert--;
+                }
+            }
+            if (isset($this->scripts[$at])) {
+                $this->cutOff[] = $this->svgScript($at, false);
+            }
+            unset($this->hosts[$at], $this->foreign[$at], $this->columns[$at]);
+        }
+        $this->open->closeTo($left);
+        $this->tokens->foreign($this->isInForeign());
+    }
+
+    /** The content of a script that is not read as raw text: up to the next tag. */
     private function rest(Token $token): string
     {
         return substr($this->html, $token->end, strcspn($this->html, '<', $token->end));
@@ -220,11 +548,15 @@ final class PageReader
     /** @return 'head'|'body' */
     private function place(): string
     {
-        return $this->mode === 'body' ? 'body' : 'head';
+        return in_array($this->mode, ['before', 'head', 'after-head'], true) ? 'head' : 'body';
     }
 
     private function inside(): ?string
     {
-        return $this->templates > 0 ? 'template' : null;
+        return match (true) {
+            $this->inert > 0 => 'template',
+            in_array($this->mode, ['frameset', 'after-frameset'], true) => 'frameset',
+            default => null,
+        };
     }
 }

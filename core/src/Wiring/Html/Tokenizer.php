@@ -74,11 +74,19 @@ final class Tokenizer
                 $from = $less + 1;
                 continue;
             }
+            if ($less > $this->at) {
+                return $this->text($less);
+            }
+            if (substr_compare($this->html, '</>', $less, 3) === 0) {
+                // This is nothing at all.
+                $this->at = $from = $less + 3;
+                continue;
+            }
 
-            return $less > $this->at ? $this->text($less) : $this->markup();
+            return $this->markup();
         }
 
-        return $this->text($this->length);
+        return $this->at < $this->length ? $this->text($this->length) : null;
     }
 
     private function text(int $end): Token
@@ -107,12 +115,6 @@ final class Tokenizer
         }
         if ($next === '/') {
             $first = $this->html[$this->at + 2];
-            if ($first === '>') {
-                // `</>` is nothing at all.
-                $this->at += 3;
-
-                return $this->next();
-            }
 
             return ctype_alpha($first) ? $this->tag('end', $this->at + 2) : $this->until('>', $this->at + 2, 'comment');
         }
@@ -141,15 +143,9 @@ final class Tokenizer
                 return $this->cut($start + strlen($abrupt), 'comment');
             }
         }
-        $ends = [];
-        foreach (['-->', '--!>'] as $end) {
-            $at = strpos($this->html, $end, $start);
-            if ($at !== false) {
-                $ends[$at] = $at + strlen($end);
-            }
-        }
+        $isClosed = preg_match('/--!?>/', $this->html, $m, PREG_OFFSET_CAPTURE, $start) === 1;
 
-        return $this->cut($ends === [] ? $this->length : $ends[min(array_keys($ends))], 'comment');
+        return $this->cut($isClosed ? $m[0][1] + strlen($m[0][0]) : $this->length, 'comment');
     }
 
     /** @param 'text'|'comment'|'doctype' $type */

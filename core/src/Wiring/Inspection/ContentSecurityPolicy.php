@@ -5,65 +5,151 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring\Inspection;
 
 /**
- * Tells what of a snippet one Content-Security-Policy lets through. Source: W3C Content Security Policy Level 3: 6.7.1
- * (script-src), 6.7.2.8 (matching of URLs), 6.7.3.3 (inline), 8.2 (strict-dynamic).
+ * Tells what one Content-Security-Policy lets through of a snippet and of a flicker guard.
+ *
+ * Source: W3C Content Security Policy Level 3: 2.2 (parsing), 6.1.11 (script-src), 6.7.2 (matching of URLs), 6.7.3 (inline),
+ * 8.2 (strict-dynamic); Trusted Types (require-trusted-types-for).
  */
 final readonly class ContentSecurityPolicy
 {
+    private const SCRIPT = ['script-src-elem', 'script-src', 'default-src'];
+    private const STYLE = ['style-src-elem', 'style-src', 'default-src'];
+
     /** @param array<string, list<string>> $directives name => sources */
-    private function __construct(private array $directives)
+    private function __construct(private array $directives, private SourceList $matcher)
     {
-    }
-
-    public static function parse(string $policy): self
-    {
-        $directives = [];
-        foreach (explode(';', $policy) as $part) {
-            $words = preg_split('/[\t\n\f\r ]+/', trim($part), -1, PREG_SPLIT_NO_EMPTY) ?: [];
-            $name = strtolower((string) array_shift($words));
-            if ($name !== '' && ! isset($directives[$name])) {
-                $directives[$name] = $words;
-            }
-        }
-
-        return new self($directives);
     }
 
     /**
-     * What the policy blocks of a snippet, and the source that would let it through.
+     * The policies of one header or meta element, which commas part.
      *
-     * @param string      $text  the inline script
-     * @param string|null $nonce its nonce attribute
-     * @param string      $file  the address that it loads
+     * @param string|null $page the page's own address, which 'self' means
      *
-     * @return list<array{string, string}> directive, source to add
+     * @return list<self>
      */
-    public function blocks(string $text, ?string $nonce, string $file): array
+    public static function parse(string $text, ?string $page = null): array
     {
-        $origin = (string) preg_replace('~\A(https?://[^/]+).*\z~is', '$1', $file);
-        $blocked = [];
-        $script = $this->sources('script-src-elem', 'script-src', 'default-src');
-        if ($script !== null) {
-            [$name, $sources] = $script;
-            $trusted = $this->trusts($sources, $text, $nonce);
-            if (! $trusted && ! $this->allowsAnyInline($sources)) {
-                $blocked[] = [$name, "'sha256-".base64_encode(hash('sha256', $text, true))."'"];
+        $policies = [];
+        foreach (explode(',', $text) as $policy) {
+            $directives = [];
+            foreach (explode(';', $policy) as $part) {
+                $words = preg_split('/[\t\n\f\r ]+/', trim($part, " \t\n\f\r"), -1, PREG_SPLIT_NO_EMPTY) ?: [];
+                $name = strtolower((string) array_shift($words));
+                if ($name !== '' && ! isset($directives[$name])) {
+                    $directives[$name] = $words;
+                }
             }
-            $loads = in_array("'strict-dynamic'", self::lower($sources), true) ? $trusted : self::matches($sources, $file);
-            if (! $loads) {
-                $blocked[] = [$name, $origin];
+            if ($directives !== []) {
+                $policies[] = new self($directives, new SourceList($page));
             }
         }
-        $connect = $this->sources('connect-src', 'default-src');
-        if ($connect !== null && ! self::matches($connect[1], "{$origin}/c")) {
-            $blocked[] = [$connect[0], $origin];
+
+        return $policies;
+    }
+
+    /**
+     * What keeps an inline script from running: the directive, and what to add to it.
+     *
+     * @param array<string, string> $attributes of the script
+     *
+     * @return list<array{string, string}>
+     */
+    public function againstInline(string $text, array $attributes): array
+    {
+        if ($this->isWithoutScripts()) {
+            return [['sandbox', 'allow-scripts']];
+        }
+        $script = $this->sources(self::SCRIPT);
+        if ($script === null || SourceList::allowsInline($script[1], true) || $this->trusts($script[1], $text, $attributes)) {
+            return [];
+        }
+
+        return [[$script[0], "'sha256-".base64_encode(hash('sha256', $text, true))."'"]];
+    }
+
+    /**
+     * What keeps a script from being loaded that an inline script puts onto the page.
+     *
+     * @return list<array{string, string}>
+     */
+    public function againstLoaded(string $file): array
+    {
+        $blocked = [];
+        // A text as the address of a script is refused, unless the page has a policy of its own for that.
+        if (in_array("'script'", array_map(strtolower(...), $this->directives['require-trusted-types-for'] ?? []), true)) {
+            $blocked[] = ['require-trusted-types-for', 'a default policy of trusted types, or the file as a script element,'];
+        }
+        $script = $this->sources(self::SCRIPT);
+        if ($script !== null && ! SourceList::has($script[1], "'strict-dynamic'") && ! $this->matcher->matches($script[1], $file)) {
+            $blocked[] = [$script[0], self::origin($file)];
         }
 
         return $blocked;
     }
 
-    /** @return array{string, list<string>}|null the first of these directives that the policy has */
-    private function sources(string ...$names): ?array
+    /**
+     * What keeps a script element with an address from running.
+     *
+     * @param array<string, string> $attributes of the script
+     *
+     * @return list<array{string, string}>
+     */
+    public function againstFile(string $file, array $attributes): array
+    {
+        if ($this->isWithoutScripts()) {
+            return [['sandbox', 'allow-scripts']];
+        }
+        $script = $this->sources(self::SCRIPT);
+        if ($script === null || SourceList::hasNonce($script[1], $attributes) || SourceList::hasIntegrity($script[1], $attributes['integrity'] ?? '')) {
+            return [];
+        }
+        $isDynamic = SourceList::has($script[1], "'strict-dynamic'");
+        if (! $isDynamic && $this->matcher->matches($script[1], $file)) {
+            return [];
+        }
+
+        return [[$script[0], $isDynamic ? 'a nonce, on the script too,' : self::origin($file)]];
+    }
+
+    /** @return list<array{string, string}> what keeps beacons from being sent there */
+    public function againstBeacons(string $address): array
+    {
+        $connect = $this->sources(['connect-src', 'default-src']);
+
+        return $connect === null || $this->matcher->matches($connect[1], $address) ? [] : [[$connect[0], self::origin($address)]];
+    }
+
+    /** @return list<array{string, string}> what keeps a style from taking effect that a script puts onto the page */
+    public function againstStyle(string $text): array
+    {
+        $style = $this->sources(self::STYLE);
+        if ($style === null || SourceList::allowsInline($style[1], false) || SourceList::hasHash($style[1], $text)) {
+            return [];
+        }
+
+        return [[$style[0], "'sha256-".base64_encode(hash('sha256', $text, true))."'"]];
+    }
+
+    private function isWithoutScripts(): bool
+    {
+        return isset($this->directives['sandbox']) && ! in_array('allow-scripts', array_map(strtolower(...), $this->directives['sandbox']), true);
+    }
+
+    /**
+     * @param list<string>          $sources
+     * @param array<string, string> $attributes
+     */
+    private function trusts(array $sources, string $text, array $attributes): bool
+    {
+        return SourceList::hasNonce($sources, $attributes) || SourceList::hasHash($sources, $text);
+    }
+
+    /**
+     * @param list<string> $names
+     *
+     * @return array{string, list<string>}|null the first of these directives that the policy has
+     */
+    private function sources(array $names): ?array
     {
         foreach ($names as $name) {
             if (isset($this->directives[$name])) {
@@ -74,73 +160,14 @@ final readonly class ContentSecurityPolicy
         return null;
     }
 
-    /** @param list<string> $sources */
-    private function trusts(array $sources, string $text, ?string $nonce): bool
+    private static function origin(string $url): string
     {
-        foreach ($sources as $source) {
-            if ($nonce !== null && $nonce !== '' && $source === "'nonce-{$nonce}'") {
-                return true;
-            }
-            if (preg_match("/\\A'(sha256|sha384|sha512)-([A-Za-z0-9+\\/_-]+={0,2})'\\z/i", $source, $m) === 1
-                && base64_encode(hash(strtolower($m[1]), $text, true)) === strtr($m[2], '-_', '+/')) {
-                return true;
-            }
-        }
-
-        return false;
+        return (string) preg_replace('~\A((?:https?:)?//[^/?#]*).*\z~is', '$1', $url);
     }
 
-    /** @param list<string> $sources */
-    private function allowsAnyInline(array $sources): bool
+    /** The same policy as a meta element has it, where some directives do not count (WHATWG HTML, 4.2.5.3). */
+    public function asMeta(): self
     {
-        $sources = self::lower($sources);
-        $stricter = array_filter($sources, static fn (string $s): bool => preg_match("/\\A'(nonce-|sha(256|384|512)-|strict-dynamic')/", $s) === 1);
-
-        return in_array("'unsafe-inline'", $sources, true) && $stricter === [];
-    }
-
-    /** @param list<string> $sources */
-    private static function matches(array $sources, string $url): bool
-    {
-        [$scheme, $host, $port, $path] = self::parts($url);
-        foreach (self::lower($sources) as $source) {
-            if ($source === '*' || $source === "{$scheme}:" || ($source === 'http:' && $scheme === 'https')) {
-                return true;
-            }
-            if (preg_match('~\A(?:([a-z][a-z0-9+.-]*)://)?(\*|(?:\*\.)?[^/:\']+)(?::(\d+|\*))?(/.*)?\z~', $source, $m, PREG_UNMATCHED_AS_NULL) !== 1) {
-                continue;
-            }
-            $rightScheme = $m[1] === null || $m[1] === $scheme || ($m[1] === 'http' && $scheme === 'https');
-            $rightHost = $m[2] === '*' || $m[2] === $host || (str_starts_with($m[2], '*.') && str_ends_with($host, substr($m[2], 1)));
-            $rightPort = $m[3] === '*' || ($m[3] === null ? in_array($port, [80, 443], true) : (int) $m[3] === $port);
-            $rightPath = $m[4] === null || $m[4] === '/' || (str_ends_with($m[4], '/') ? str_starts_with($path, $m[4]) : $path === $m[4]);
-            if ($rightScheme && $rightHost && $rightPort && $rightPath) {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
-    /** @return array{string, string, int, string} scheme, host, port, path */
-    private static function parts(string $url): array
-    {
-        preg_match('~\A(https?)://([^/:?#]*)(?::(\d+))?([^?#]*)~i', $url, $m);
-        $scheme = strtolower($m[1] ?? 'https');
-
-        return [$scheme, strtolower($m[2] ?? ''), (int) ($m[3] ?? '') ?: ($scheme === 'http' ? 80 : 443), $m[4] ?? '/'];
-    }
-
-    /**
-     * Hosts, schemes and keywords regardless of case. Paths are lost to it too, which can only let more through where two
-     * paths differ in case alone.
-     *
-     * @param list<string> $sources
-     *
-     * @return list<string>
-     */
-    private static function lower(array $sources): array
-    {
-        return array_map(strtolower(...), $sources);
+        return new self(array_diff_key($this->directives, ['sandbox' => 0, 'frame-ancestors' => 0, 'report-uri' => 0]), $this->matcher);
     }
 }

@@ -6,6 +6,8 @@ namespace Pellix\Core\Wiring\Inspection;
 
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Wiring\Html\Node;
+use Pellix\Core\Wiring\Html\Script;
+use Pellix\Core\Wiring\Html\ScriptType;
 use Pellix\Core\Wiring\InvalidWiring;
 
 /** A tag that a page must have: a script or an image that is known by a part of its text or of its address. */
@@ -62,9 +64,31 @@ final readonly class ExpectedTag
         return array_filter(['key' => $this->key, 'contains' => $this->contains, 'after' => $this->after], static fn (?string $part): bool => $part !== null);
     }
 
+    /** Whether an element is this tag; a script that no browser runs is not, nor is one of data that only names it. */
     public function is(Node $node): bool
     {
-        return in_array($node->name, ['script', 'img', 'iframe'], true) && $node->inside === null
-            && (str_contains($node->text, $this->contains) || str_contains($node->attribute('src') ?? '', $this->contains));
+        if (! in_array($node->name, ['script', 'img', 'iframe'], true) || $node->inside !== null) {
+            return false;
+        }
+        $script = $node->name === 'script' ? new Script($node) : null;
+        if ($script !== null && ($script->neverRuns() !== null || ($script->type === ScriptType::Data && preg_match('~json|importmap|speculationrules~i', $node->attribute('type') ?? '') === 1))) {
+            return false;
+        }
+
+        return (str_contains($node->text, $this->contains) && ! ($script !== null && self::hasSwallowed($node->text))) || str_contains($script->source ?? $node->attribute('src') ?? '', $this->contains)
+            || str_contains($node->attribute('data-src') ?? '', $this->contains);
+    }
+
+    /** Whether a script holds the tag of another one, since it was not closed before it: what is in it is no code then. */
+    private static function hasSwallowed(string $text): bool
+    {
+        $tokens = stripos($text, '<script') === false ? [] : CodeTokens::of($text) ?? [];
+        foreach ($tokens as $i => $token) {
+            if ($token[1] === '<' && strtolower($tokens[$i + 1][1] ?? '') === 'script') {
+                return true;
+            }
+        }
+
+        return false;
     }
 }

@@ -2,9 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Pellix\Core\Wiring\Inspection;
-
-use Pellix\Core\Wiring\Html\Node;
+namespace Pellix\Core\Wiring\Html;
 
 /** How a browser takes a script element (WHATWG HTML, 4.12.1.1, prepare the script element, steps 8 to 12). */
 enum ScriptType
@@ -23,7 +21,7 @@ enum ScriptType
     public static function of(Node $script): self
     {
         $type = $script->attribute('type');
-        $language = $script->attribute('language');
+        $language = $script->svg ? null : $script->attribute('language');
         $named = match (true) {
             $type !== null => $type === '' ? 'text/javascript' : strtolower(trim($type, " \t\n\f\r")),
             $language !== null && $language !== '' => 'text/'.strtolower($language),
