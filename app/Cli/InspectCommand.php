@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Wiring\Findings\Finding;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
+use Pellix\Core\Wiring\Har\InvalidHar;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
@@ -96,8 +98,19 @@ final class InspectCommand
     /** @return array{Report, array<string, mixed>} */
     private static function capture(string $file, Expectation $expected): array
     {
-        [$capture, $document] = JsonFile::readWithLines($file, Capture::read(...));
-        [$report, $calls] = CaptureInspector::inspect($capture, $expected, static fn (int $entry): int => $document->lineOf("log.entries.{$entry}"));
+        $stream = is_file($file) && is_readable($file) ? fopen($file, 'r') : false;
+        if ($stream === false) {
+            throw new BadUsage("{$file}: this file cannot be read.");
+        }
+        try {
+            [$report, $calls] = CaptureInspector::inspect(Capture::read($stream), $expected);
+        } catch (InvalidHar $e) {
+            throw new BadUsage("{$file}: line {$e->line}: field {$e->field}: {$e->getMessage()}");
+        } catch (InvalidJson $e) {
+            throw new BadUsage("{$file}: {$e->getMessage()}");
+        } finally {
+            fclose($stream);
+        }
 
         return [$report, ['calls' => $calls]];
     }

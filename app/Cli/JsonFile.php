@@ -11,6 +11,8 @@ use Pellix\Core\InvalidInput;
 /** Reads a JSON file with a reader of the core's; what is wrong is told with file, line and field. */
 final class JsonFile
 {
+    private const MOST_BYTES = 20_000_000;
+
     /**
      * @template T
      *
@@ -22,29 +24,13 @@ final class JsonFile
      */
     public static function read(string $file, callable $reader): mixed
     {
-        return self::readWithLines($file, $reader)[0];
-    }
-
-    /**
-     * The same, together with the document, which knows the line of each of its values.
-     *
-     * @template T
-     *
-     * @param callable(mixed): T $reader
-     *
-     * @return array{T, JsonDocument}
-     *
-     * @throws BadUsage
-     */
-    public static function readWithLines(string $file, callable $reader): array
-    {
         try {
             $document = JsonDocument::parse(self::text($file));
         } catch (InvalidJson $e) {
             throw new BadUsage("{$file}: {$e->getMessage()}");
         }
         try {
-            return [$reader($document->value), $document];
+            return $reader($document->value);
         } catch (InvalidInput $e) {
             $field = $e->field === '' ? '' : " field {$e->field}:";
             throw new BadUsage("{$file}: line {$document->lineOf($e->field)}:{$field} {$e->getMessage()}");
@@ -54,6 +40,9 @@ final class JsonFile
     /** @throws BadUsage */
     public static function text(string $file): string
     {
+        if (is_file($file) && filesize($file) > self::MOST_BYTES) {
+            throw new BadUsage("{$file}: a file of this kind may have ".number_format(self::MOST_BYTES / 1_000_000).' MB.');
+        }
         $text = is_file($file) && is_readable($file) ? file_get_contents($file) : false;
 
         return $text === false ? throw new BadUsage("{$file}: this file cannot be read.") : $text;

@@ -1,6 +1,7 @@
 <?php
 
 use Demo\Library;
+use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Inspection\Expectation;
@@ -36,7 +37,7 @@ function sent(array $events, array $response = [], string $at = '2026-03-02T10:0
 function captured(array $entries, array $expected = []): array
 {
     $har = ['log' => ['version' => '1.2', 'creator' => ['name' => 'x', 'version' => '1'], 'entries' => $entries]];
-    [$report, $calls] = CaptureInspector::inspect(Capture::read(json_decode((string) json_encode($har), true)), Expectation::read(Library::SITE_KEY, $expected), static fn (int $entry): int => 10 + $entry);
+    [$report, $calls] = CaptureInspector::inspect(Capture::parse(implode("\n{\"startedDateTime\"", explode('{"startedDateTime"', (string) json_encode($har)))), Expectation::read(Library::SITE_KEY, $expected));
 
     return [array_column($report->findings, 'code'), $calls, $report->findings];
 }
@@ -75,21 +76,75 @@ it('finds what did not happen as it should', function (callable $entries, array 
 ]);
 
 it('keeps the pages of one capture apart', function () {
-    $second = ['pageref' => 'page_2'];
+    $second = ['pageref' => 'page_2', 'startedDateTime' => '2026-03-02T10:00:05Z'];
     [$codes] = captured([document($this->page), runtimeFile(), sent([['id' => '1', 'name' => 'x']]), [...document('<p>x'), ...$second]]);
     expect($codes)->toBe(['snippet.missing']);
+});
+
+it('judges captures as they come', function (callable $entries, array $codes, array $expected = []) {
+    expect(captured($entries($this->page), $expected)[0])->toBe($codes);
+})->with([
+    'a page that the browser had' => [fn ($page) => [document($page, ['status' => 304]), runtimeFile(), sent([['id' => '1', 'name' => 'x']])], []],
+    'no page' => [fn () => [runtimeFile(), sent([['id' => '1', 'name' => 'x']])], ['page.unreachable']],
+    'a tag that was sent on, and asked for beforehand' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x']]),
+        entry('https://c.test/c.gif', [], ['method' => 'OPTIONS']), entry('https://c.test/c.gif', ['status' => 302, 'redirectURL' => '/to/c.gif']), entry('https://c.test/to/c.gif')], [], ['tags' => [['key' => 'c', 'contains' => 'c.gif']]]],
+    'a beacon that was sent on' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x']], ['status' => 302, 'redirectURL' => 'https://p.test/d']), entry('https://p.test/d')], ['beacon.refused']],
+    'a beacon that was sent on with what it carries' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x']], ['status' => 307, 'redirectURL' => 'https://p.test/c']), sent([['id' => '1', 'name' => 'x']], [], '2026-03-02T10:00:01Z')], []],
+    'a file that leads to nothing' => [fn ($page) => [document($page), entry('https://p.test/s/plx_larkhollowdemo01.js', ['status' => 301, 'redirectURL' => 'https://q.test/gone']), entry('https://q.test/gone', ['status' => 404])], ['runtime.failed']],
+    'a file that leads to another' => [fn ($page) => [document($page), entry('https://p.test/s/plx_larkhollowdemo01.js', ['status' => 301, 'redirectURL' => 'https://q.test/x.js']), entry('https://q.test/x.js'), sent([['id' => '1', 'name' => 'x']])], []],
+    'a beacon that got through at the second try' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x'], ['id' => '2', 'name' => 'x']], ['status' => 0]), sent([['id' => '2', 'name' => 'x'], ['id' => '1', 'name' => 'x']], [], '2026-03-02T10:00:05Z')], []],
+    'a beacon of which a part got through' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x'], ['id' => '2', 'name' => 'x']], ['status' => 503]), sent([['id' => '2', 'name' => 'x']], [], '2026-03-02T10:00:05Z')], ['beacon.refused']],
+    'a beacon whose content was not recorded' => [fn ($page) => [document($page), runtimeFile(), entry('https://p.test/c', ['status' => 200], ['method' => 'POST'], '2026-03-02T10:00:05Z')], []],
+    'a tag that stands on the page and made no request' => [fn ($page) => [document("{$page}<script src=/c.js></script>"), runtimeFile(), sent([['id' => '1', 'name' => 'x']])], ['tag.missing'], ['tags' => [['key' => 'c', 'contains' => 'c.js']]]],
+    'a tag that stands on the page and waits for consent' => [fn ($page) => [document("{$page}<script type=text/plain src=/c.js></script>"), runtimeFile(), sent([['id' => '1', 'name' => 'x']])], [], ['tags' => [['key' => 'c', 'contains' => 'c.js']]]],
+    'a picture that stands in its own address' => [fn ($page) => [document($page), runtimeFile(), sent([['id' => '1', 'name' => 'x']]), entry('data:image/png;base64,'.str_repeat('A', 2_000_000))], []],
+    'two pages, which entries do not name' => [fn ($page) => [
+        [...document($page), 'request' => ['method' => 'GET', 'url' => 'http://a.test/', 'headers' => [['name' => 'Sec-Fetch-Dest', 'value' => 'document']]]], runtimeFile(), sent([['id' => '1', 'name' => 'x']]), entry('https://c.test/c.gif'),
+        [...document($page), 'startedDateTime' => '2026-03-02T10:01:00Z', 'request' => ['method' => 'GET', 'url' => 'http://a.test/b', 'headers' => [['name' => 'Sec-Fetch-Dest', 'value' => 'document']]]],
+        [...runtimeFile(), 'startedDateTime' => '2026-03-02T10:01:01Z'], sent([['id' => '2', 'name' => 'x']], [], '2026-03-02T10:01:02Z'), entry('https://c.test/c.gif', [], [], '2026-03-02T10:01:03Z'),
+    ], [], ['tags' => [['key' => 'c', 'contains' => 'c.gif']]]],
+]);
+
+it('reads captures with a byte order mark, and with an empty version or none', function (string $head) {
+    expect(Capture::parse("{$head},\"entries\":[]}}")->exchanges)->toBe([]);
+})->with(["\xef\xbb\xbf{\"log\":{\"version\":\"1.2\"", '{"log":{"version":""', "{ \"x\": [[{}]],\n\"log\":\n{\"a\":[]"]);
+
+it('refuses what is no JSON, or too deep, before it costs memory', function (string $text, string $message) {
+    memory_reset_peak_usage();
+    expect(fn () => Capture::parse($text))->toThrow(InvalidJson::class, $message)->and(memory_get_peak_usage())->toBeLessThan(memory_get_usage() + 60_000_000);
+})->with([
+    [str_repeat('[', 100_000), 'deep'], ['{"log":{"entries":['.str_repeat('{"a":', 100_000), 'deep'], ['{"x":'.str_repeat('[', 100_000), 'deep'], ['{"log":', 'ends within a value'],
+    ['{"log":{"entries":[}', 'a value was expected'], ["{\n\"log\" 7", 'line 2: ":" after a name'], ['{"log":{"version":"1.2"x', 'line 1: "," or "}"'], ['{"log":{"entries":["x', 'within a text'],
+    ['{"log":{"entries":[{"a":01}]}}', 'Syntax error'], ['{"log":{"entries":[]}} x', 'the end of the file'], ['', 'ends within a value'], ['{log:1}', 'double quotes'],
+]);
+
+it('reads a long capture an entry at a time', function () {
+    $file = tmpfile();
+    fwrite($file, '{"log":{"version":"1.2","entries":[');
+    $entry = json_encode(entry('https://a.test/x', ['content' => ['mimeType' => 'image/png', 'text' => str_repeat('x\\"{[', 20_000)]]));
+    for ($i = 0; $i < 300; $i++) {
+        fwrite($file, ($i > 0 ? ",\n" : '').$entry);
+    }
+    fwrite($file, ']}}');
+    $size = ftell($file);
+    rewind($file);
+    $before = memory_get_usage();
+    memory_reset_peak_usage();
+    $exchanges = Capture::read($file)->exchanges;
+    expect($exchanges)->toHaveCount(300)->and(end($exchanges)->line)->toBe(300)->and($size)->toBeGreaterThan(40_000_000)->and(memory_get_peak_usage() - $before)->toBeLessThan(8_000_000);
 });
 
 it('reads a body in base64, and points at the entry', function () {
     $encoded = entry('http://a.test/', ['content' => ['size' => 1, 'mimeType' => 'text/html', 'encoding' => 'base64', 'text' => base64_encode($this->page)]]);
     [$codes, , $findings] = captured([$encoded, runtimeFile(['status' => 500])]);
-    expect($codes)->toBe(['runtime.failed'])->and($findings[0]->line)->toBe(11)->and($findings[0]->excerpt)->toBe('GET https://p.test/s/plx_larkhollowdemo01.js → 500');
+    expect($codes)->toBe(['runtime.failed'])->and($findings[0]->line)->toBe(3)->and($findings[0]->excerpt)->toBe('GET https://p.test/s/plx_larkhollowdemo01.js → 500');
 });
 
 it('says what is no HAR 1.2 capture', function (mixed $json, string $complaint) {
-    expect(complaint(fn () => Capture::read($json)))->toStartWith($complaint);
+    expect(complaint(fn () => Capture::parse((string) json_encode($json))))->toStartWith($complaint);
 })->with([
-    [[], 'log: The log'], [['log' => ['entries' => []]], 'log.version: The version'], [['log' => ['version' => '1.2']], 'log.entries: The list of requests'],
+    [[], 'log.entries: The list of requests'], [['log' => 7], 'log: The log'], [['log' => ['version' => 2, 'entries' => []]], 'log.version: The version'], [['log' => ['version' => '1.2']], 'log.entries: The list of requests'],
+    [['log' => ['entries' => ['a' => 1]]], 'log.entries: The entries are a list'],
     [['log' => ['version' => '1.2', 'entries' => [['request' => []]]]], 'log.entries.0.response: A response'],
     [['log' => ['version' => '1.2', 'entries' => [['request' => ['method' => 'GET', 'url' => 'x'], 'response' => ['status' => 200]]]]], 'log.entries.0.startedDateTime: An entry needs'],
     [['log' => ['version' => '1.2', 'entries' => [['startedDateTime' => '2026-03-02T10:00:00Z', 'request' => ['method' => 'GET', 'url' => 7], 'response' => ['status' => 200]]]]], 'log.entries.0.request.url: A text'],

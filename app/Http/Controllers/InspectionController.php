@@ -9,7 +9,6 @@ use App\Http\Requests\InspectRequest;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Formats\JsonDocument;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
@@ -58,12 +57,7 @@ class InspectionController extends Controller
     private function capture(string $har, Expectation $expected): JsonResponse
     {
         try {
-            $document = JsonDocument::parse($har);
-            [$report, $calls] = CaptureInspector::inspect(
-                Capture::read($document->value),
-                $expected,
-                static fn (int $entry): int => $document->lineOf("log.entries.{$entry}"),
-            );
+            [$report, $calls] = CaptureInspector::inspect(Capture::parse($har), $expected);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages(['har' => trim("{$e->field}: {$e->getMessage()}", ': ')]);
         }

@@ -7,6 +7,8 @@ namespace Pellix\Core\Formats;
 /** A JSON text with the line that each of its values starts on, so that a complaint can name the place. */
 final class JsonDocument
 {
+    public const DEEPEST = 64;
+
     private int $at = 0;
 
     /** @var array<string, int> path => byte offset */
@@ -19,8 +21,9 @@ final class JsonDocument
     /** @throws InvalidJson with the line and column of the first mistake */
     public static function parse(string $text): self
     {
+        $text = str_starts_with($text, "\xef\xbb\xbf") ? substr($text, 3) : $text;
         try {
-            return new self($text, json_decode($text, true, 64, JSON_THROW_ON_ERROR));
+            return new self($text, json_decode($text, true, self::DEEPEST, JSON_THROW_ON_ERROR));
         } catch (\JsonException $e) {
             $broken = new self($text, null);
             try {
@@ -50,21 +53,24 @@ final class JsonDocument
         return $this->position($this->offsets[$path] ?? 0)[0];
     }
 
-    private function scan(string $path): void
+    private function scan(string $path, int $depth = 0): void
     {
+        if ($depth > self::DEEPEST) {
+            throw new InvalidJson('values stand within each other more than '.self::DEEPEST.' deep');
+        }
         $this->skipSpace();
         $this->offsets[$path] = $this->at;
         $start = $this->text[$this->at] ?? '';
         match ($start) {
-            '{' => $this->members($path, '}', true),
-            '[' => $this->members($path, ']', false),
+            '{' => $this->members($path, '}', true, $depth),
+            '[' => $this->members($path, ']', false, $depth),
             '"' => $this->string(),
             default => $this->expect('-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null', 'a value'),
         };
         $this->skipSpace();
     }
 
-    private function members(string $path, string $end, bool $named): void
+    private function members(string $path, string $end, bool $named, int $depth): void
     {
         $this->at++;
         $this->skipSpace();
@@ -75,7 +81,7 @@ final class JsonDocument
                 $this->skipSpace();
                 $this->expect(':', '":" after a name');
             }
-            $this->scan($path === '' ? $name : "{$path}.{$name}");
+            $this->scan($path === '' ? $name : "{$path}.{$name}", $depth + 1);
             if (($this->text[$this->at] ?? '') === $end) {
                 break;
             }

@@ -7,6 +7,9 @@ namespace Pellix\Core\Wiring\Har;
 use Pellix\Core\Wiring\Findings\Finding;
 
 use Pellix\Core\Wiring\Findings\FindingCode;
+use Pellix\Core\Wiring\Html\Encoding;
+use Pellix\Core\Wiring\Html\PageReader;
+use Pellix\Core\Wiring\Html\Script;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
@@ -26,36 +29,47 @@ final class CaptureInspector
 
     private ?Exchange $runtime = null;
 
-    /** @var array<string, true> ids of events that were sent */
-    private array $sent = [];
+    /** @var array<string, true> ids of events that got through */
+    private array $delivered = [];
+
+    /** @var list<array{Exchange, list<string>, list<string>}> beacons that did not get through, with names and ids of their events */
+    private array $lost = [];
 
     private int $beacons = 0;
 
     /** @var array<string, list<Exchange>> tag key => its requests */
     private array $tags = [];
 
-    /** @param callable(int): int $lineOf the line of the file that an entry starts on */
-    private function __construct(private readonly Expectation $expected, private $lineOf)
+    /** @var array<string, true> addresses that an earlier request was sent on to */
+    private array $led = [];
+
+    /** @param array<string, true> $collectors addresses that beacons go to */
+    private function __construct(private readonly Expectation $expected, private readonly array $collectors)
     {
     }
 
     /**
-     * @param callable(int): int $lineOf the line of the file that an entry starts on
-     *
      * @return array{Report, list<array<string, mixed>>} the findings, and the calls of Pellix and of the expected tags in the
      *                                                  order of time: `at`, `what`, `url`, `status`, `events`, `parameters`
      */
-    public static function inspect(Capture $capture, Expectation $expected, callable $lineOf): array
+    public static function inspect(Capture $capture, Expectation $expected): array
     {
-        $findings = $calls = [];
+        $findings = $calls = $collectors = [];
+        foreach ($capture->exchanges as $exchange) {
+            if (preg_match('~\A(https?://[^/]+)'.substr(Snippet::FILE, 1), $exchange->url, $m) === 1) {
+                $collectors["{$m[1]}/c"] = true;
+            }
+        }
+        $hasPage = false;
         foreach ($capture->pages() as $exchanges) {
-            $page = new self($expected, $lineOf);
+            $page = new self($expected, $collectors);
             $page->page($exchanges);
+            $hasPage = $hasPage || $page->document !== null;
             $findings = [...$findings, ...$page->findings];
             $calls = [...$calls, ...$page->calls];
         }
-        if ($findings === [] && $capture->exchanges === []) {
-            $findings[] = new Finding(FindingCode::PageUnreachable, 1, 1, '', 'The capture holds no request at all.', 'Open the network panel first, then load the page, and save the capture again.');
+        if (! $hasPage) {
+            array_unshift($findings, new Finding(FindingCode::PageUnreachable, 1, 1, '', $capture->exchanges === [] ? 'The capture holds no request at all.' : 'The capture holds no page, only what pages asked for.', 'Open the network panel first, then load the page, and save the capture again.'));
         }
 
         return [new Report($findings), $calls];
@@ -65,30 +79,46 @@ final class CaptureInspector
     private function page(array $exchanges): void
     {
         foreach ($exchanges as $exchange) {
-            $this->take($exchange);
+            // A browser that asks whether it may ask has not asked yet.
+            $exchange->method === 'OPTIONS' || $this->take($exchange, $exchanges);
+        }
+        foreach ($this->lost as [$exchange, $names, $ids]) {
+            if ($ids === [] || array_diff_key(array_flip($ids), $this->delivered) !== []) {
+                $this->add(FindingCode::BeaconRefused, $exchange, 'A beacon with '.(implode(', ', $names) ?: 'events').' did not get through.', match (true) {
+                    $exchange->leadsTo !== null => 'It was sent on to another address, and lost what it carries on the way: let beacons be taken where they are sent to.',
+                    $exchange->status === 0 => 'Look for a content blocker, a policy (connect-src) or a network that keeps it back.',
+                    default => 'The answer says what is wrong: '.mb_strcut((string) $exchange->body, 0, 300, 'UTF-8'),
+                });
+            }
         }
         $inspected = $this->document();
         $this->runtime($inspected);
         $this->tags($inspected);
     }
 
-    private function take(Exchange $exchange): void
+    /** @param list<Exchange> $all of the page */
+    private function take(Exchange $exchange, array $all): void
     {
-        $isPage = preg_match('~\A(text/html|application/xhtml\+xml)\b~i', $exchange->mimeType) === 1;
-        if ($this->document === null && $isPage && ($exchange->status < 300 || $exchange->status >= 400)) {
+        if ($this->document === null && $exchange->isDocument()) {
             $this->document = $exchange;
         }
+        $wasLed = isset($this->led[$exchange->url]);
+        if ($exchange->leadsTo !== null) {
+            $this->led[$exchange->leadsTo] = true;
+        }
         if (preg_match(Snippet::FILE, $exchange->url, $m) === 1) {
-            $this->call('runtime', $exchange);
+            if (! $wasLed) {
+                $this->call('runtime', $exchange);
+            }
             if ($m[1] !== $this->expected->key) {
                 $this->add(FindingCode::SnippetWrongKey, $exchange, "The page loads the file of {$m[1]}, which is another site's; this site's is {$this->expected->key}.", 'Copy the snippet of this site from Wiring and put it in the place of the other one.');
             } elseif ($this->runtime === null || $this->runtime->failed()) {
-                $this->runtime = $exchange;
+                $this->runtime = self::end($exchange, $all);
             }
-        } elseif ($exchange->method === 'POST' && $exchange->sent !== null && str_contains($exchange->sent, '"pellix"')) {
+        } elseif ($exchange->method === 'POST' && ($exchange->sent !== null || isset($this->collectors[(string) preg_replace('/[?#].*/s', '', $exchange->url)]))) {
             $this->beacon($exchange);
         }
-        foreach ($this->expected->tags as $tag) {
+        foreach ($wasLed ? [] : $this->expected->tags as $tag) {
             if (str_contains($exchange->url, $tag->contains)) {
                 $this->tags[$tag->key][] = $exchange;
                 $this->call($tag->key, $exchange);
@@ -96,32 +126,65 @@ final class CaptureInspector
         }
     }
 
+    /**
+     * The request that a chain of redirects ends with, as far as the capture has it.
+     *
+     * @param list<Exchange> $all
+     */
+    private static function end(Exchange $exchange, array $all): Exchange
+    {
+        $seen = [];
+        while ($exchange->leadsTo !== null && ! isset($seen[$exchange->leadsTo])) {
+            $seen[$exchange->leadsTo] = true;
+            $next = null;
+            foreach ($all as $one) {
+                if ($next === null && $one->url === $exchange->leadsTo && $one->at >= $exchange->at) {
+                    $next = $one;
+                }
+            }
+            if ($next === null) {
+                break;
+            }
+            $exchange = $next;
+        }
+
+        return $exchange;
+    }
+
     private function beacon(Exchange $exchange): void
     {
-        $body = json_decode((string) $exchange->sent, true);
+        $body = $exchange->sent === null ? ['site' => $this->expected->key, 'events' => []] : json_decode($exchange->sent, true, 32);
         if (! is_array($body) || ($body['site'] ?? null) !== $this->expected->key || ! is_array($body['events'] ?? null)) {
             return;
         }
         $this->beacons++;
-        $names = $again = [];
+        // The same goes on to another address: there it counts.
+        if ($exchange->leadsTo !== null && $exchange->keepsItsBody()) {
+            return;
+        }
+        $names = $ids = $again = [];
         foreach ($body['events'] as $event) {
             $names[] = is_array($event) && is_string($event['name'] ?? null) ? $event['name'] : '?';
-            $id = is_array($event) && is_string($event['id'] ?? null) ? $event['id'] : null;
-            if ($id !== null && isset($this->sent[$id])) {
+            $id = is_array($event) && is_string($event['id'] ?? null) ? "#{$event['id']}" : null;
+            if ($id !== null && isset($this->delivered[$id])) {
                 $again[] = end($names);
             }
-            $this->sent[(string) $id] = true;
+            if ($id !== null) {
+                $ids[] = $id;
+            }
         }
         $this->call('beacon', $exchange, $names);
-        if ($again !== []) {
-            $this->add(FindingCode::BeaconRepeated, $exchange, 'Events were sent more than once: '.implode(', ', $again).'. Pellix stores them once.', 'Nothing, if the connection was poor; otherwise look for something that repeats requests.');
-        }
-        if ($exchange->failed()) {
-            $this->add(FindingCode::BeaconRefused, $exchange, 'A beacon with '.implode(', ', $names).' did not get through.', $exchange->status === 0 ? 'Look for a content blocker, a policy (connect-src) or a network that keeps it back.' : 'The answer says what is wrong: '.mb_strcut((string) $exchange->body, 0, 300, 'UTF-8'));
+        if ($exchange->failed() || $exchange->leadsTo !== null) {
+            // Perhaps the same is sent again.
+            $this->lost[] = [$exchange, $names, $ids];
 
             return;
         }
-        $answer = json_decode((string) $exchange->body, true);
+        $this->delivered += array_fill_keys($ids, true);
+        if ($again !== []) {
+            $this->add(FindingCode::BeaconRepeated, $exchange, 'Events were sent more than once: '.implode(', ', $again).'. Pellix stores them once.', 'Nothing, if the connection was poor; otherwise look for something that repeats requests.');
+        }
+        $answer = json_decode((string) $exchange->body, true, 32);
         foreach (is_array($answer) && is_array($answer['rejected'] ?? null) ? $answer['rejected'] : [] as $rejected) {
             $reason = is_array($rejected) && is_string($rejected['reason'] ?? null) ? $rejected['reason'] : '';
             $why = is_array($rejected) && is_string($rejected['message'] ?? null) ? $rejected['message'] : '';
@@ -138,7 +201,8 @@ final class CaptureInspector
         }
         $type = $document->header('content-type')[0] ?? $document->mimeType;
         // A text that is not base64 was decoded by the browser already.
-        $delivery = new Delivery($document->url, $document->url, $document->status, preg_replace('/;.*/', '', $type).'; charset=utf-8', $document->header('content-security-policy'), $document->body);
+        $type = $document->isBytes ? $type : preg_replace('/;.*/s', '', $type).'; charset=utf-8';
+        $delivery = new Delivery($document->url, $document->url, $document->status === 304 ? 200 : $document->status, $type, $document->header('content-security-policy'), $document->body);
         $this->findings = [...Inspector::inspectDelivery($delivery, $this->expected)->findings, ...$this->findings];
 
         return true;
@@ -170,8 +234,10 @@ final class CaptureInspector
         $this->findings = array_values(array_filter($this->findings, fn (Finding $finding): bool => $finding->code !== 'tag.missing' || ! isset($this->tags[$finding->tag ?? ''])));
         foreach ($this->expected->tags as $tag) {
             $calls = $this->tags[$tag->key] ?? [];
-            if ($calls === [] && ! $inspected && $this->document !== null) {
-                $this->add(FindingCode::TagMissing, $this->document, "The tag \"{$tag->key}\" made no request.", "Add the tag. It is known by “{$tag->contains}”.");
+            if ($calls === [] && $inspected && $this->document !== null && in_array($tag->key, $this->asked(), true)) {
+                $this->add(FindingCode::TagMissing, $this->document, "The tag \"{$tag->key}\" stands on the page, and made no request.", 'Look for a script error before it, a consent tool or a content blocker.', $tag->key);
+            } elseif ($calls === [] && ! $inspected && $this->document !== null) {
+                $this->add(FindingCode::TagMissing, $this->document, "The tag \"{$tag->key}\" made no request.", "Add the tag. It is known by “{$tag->contains}”.", $tag->key);
             }
             $needed = $tag->after === null ? null : ($this->tags[$tag->after][0] ?? null);
             if ($needed !== null && $calls !== [] && $needed->at > $calls[0]->at) {
@@ -181,6 +247,22 @@ final class CaptureInspector
                 $this->add(FindingCode::TagDuplicate, $again, "The tag \"{$tag->key}\" fired more than once on one page.", 'Keep one copy of it, or one trigger.');
             }
         }
+    }
+
+    /** @return list<string> keys of the tags whose address stands on the page, so that a browser must have asked for it */
+    private function asked(): array
+    {
+        $keys = [];
+        foreach (PageReader::nodes(Encoding::decode((string) $this->document?->body, 'utf-8')) as $node) {
+            $isAsked = $node->name === 'script' ? (new Script($node))->runs() : $node->attribute('loading') !== 'lazy';
+            foreach ($isAsked ? $this->expected->tags : [] as $tag) {
+                if ($tag->is($node) && str_contains($node->attribute('src') ?? '', $tag->contains)) {
+                    $keys[$tag->key] = $tag->key;
+                }
+            }
+        }
+
+        return array_values($keys);
     }
 
     /** @param list<string> $events */
@@ -193,8 +275,8 @@ final class CaptureInspector
         ];
     }
 
-    private function add(FindingCode $code, Exchange $exchange, string $message, string $fix): void
+    private function add(FindingCode $code, Exchange $exchange, string $message, string $fix, ?string $tag = null): void
     {
-        $this->findings[] = new Finding($code, ($this->lineOf)($exchange->index), 1, $exchange->words(), $message, $fix);
+        $this->findings[] = new Finding($code, $exchange->line, 1, $exchange->words(), $message, $fix, $tag);
     }
 }
