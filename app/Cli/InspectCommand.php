@@ -9,7 +9,6 @@ use Pellix\Core\Wiring\Findings\Finding;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Har\InvalidHar;
-use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
@@ -32,16 +31,20 @@ final class InspectCommand
         try {
             $line = CommandLine::parse($arguments, ['key', 'expect'], ['json']);
             $expected = self::expectation($line);
-            $files = self::files($line->words);
+            $closed = [];
+            $files = self::files($line->words, $closed);
         } catch (BadUsage $e) {
             fwrite($err, "inspect: {$e->getMessage()}\n");
 
             return 2;
         }
-        $exit = 0;
+        $exit = $closed === [] ? 0 : 2;
+        foreach ($closed as $folder) {
+            fwrite($err, "inspect: {$folder}: this folder cannot be read.\n");
+        }
         foreach ($files as $file) {
             try {
-                [$report, $more] = self::isCapture($file) ? self::capture($file, $expected) : [Inspector::inspect(Encoding::decode(self::bytes($file)), $expected), []];
+                [$report, $more] = self::isCapture($file) ? self::capture($file, $expected) : [Inspector::inspectFile($file, self::bytes($file), $expected), []];
                 fwrite($out, $line->has('json') ? self::json($file, $report, $more) : self::words($file, $report));
                 $exit = max($exit, $report->verdict() === 'broken' ? 1 : 0);
             } catch (BadUsage $e) {
@@ -66,10 +69,11 @@ final class InspectCommand
 
     /**
      * @param list<string> $words
+     * @param list<string> $closed folders that cannot be opened
      *
      * @return list<string>
      */
-    private static function files(array $words): array
+    private static function files(array $words, array &$closed): array
     {
         if (count($words) !== 1) {
             throw new BadUsage('Name one file or one folder with pages.');
@@ -79,12 +83,24 @@ final class InspectCommand
             return [$path];
         }
         $files = [];
-        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($path, \FilesystemIterator::SKIP_DOTS)) as $file) {
-            /** @var \SplFileInfo $file */
-            if (in_array(strtolower($file->getExtension()), ['html', 'htm', 'xhtml', 'har'], true)) {
-                $files[] = $file->getPathname();
+        // A folder that cannot be opened is named, and the rest goes on.
+        $walk = static function (string $folder) use (&$walk, &$files, &$closed): void {
+            $names = @scandir($folder);
+            if ($names === false) {
+                $closed[] = $folder;
+
+                return;
             }
-        }
+            foreach (array_diff($names, ['.', '..']) as $name) {
+                $path = rtrim($folder, '/')."/{$name}";
+                if (is_dir($path) && ! is_link($path)) {
+                    $walk($path);
+                } elseif (preg_match('/\.(html?|xht|xhtml|har)\z/i', $name) === 1) {
+                    $files[] = $path;
+                }
+            }
+        };
+        $walk($path);
         sort($files);
 
         return $files === [] ? throw new BadUsage("{$path}: this folder has no .html, .htm, .xhtml or .har file.") : $files;

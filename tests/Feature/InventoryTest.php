@@ -226,3 +226,16 @@ it('inspects captures and zip files, and refuses what is none', function () {
     expect($send($file)->assertStatus(422)->json('errors.archive.0'))->toContain('500 pages of 5 MB');
     unlink($file);
 });
+
+it('takes a file as it was kept, byte for byte', function (string $name, callable $bytes, array $codes) {
+    $file = tempnam(sys_get_temp_dir(), 'page');
+    file_put_contents($file, $bytes($this->site->snippet()));
+    $reports = $this->actingAs($this->person, 'sanctum')->post("/api/sites/{$this->site->key}/inspections/archive", ['archive' => new Illuminate\Http\UploadedFile($file, $name, null, null, true), 'guard' => 'true'], ['Accept' => 'application/json'])->assertOk()->json();
+    expect(array_column($reports[0]['findings'], 'code'))->toBe($codes);
+})->with([
+    ['utf-16.html', fn (string $snippet) => "\xff\xfe".mb_convert_encoding("<head>{$snippet}</head>", 'UTF-16LE', 'UTF-8'), ['guard.missing']],
+    ['latin.htm', fn (string $snippet) => "<head><title>Caf\xe9</title>{$snippet}</head>", ['guard.missing']],
+    ['page.xhtml', fn (string $snippet) => "<html xmlns='http://www.w3.org/1999/xhtml'><head><script/>".str_replace(' || ', ' /* &amp; */ || ', $snippet).'</head></html>', ['guard.missing']],
+    ['page.html', fn (string $snippet) => "<html xmlns='http://www.w3.org/1999/xhtml'><head><script/>{$snippet}</head></html>", ['guard.missing', 'snippet.altered']],
+    ['x.har', fn () => '{"log":{"version":"","entries":[]}}', ['page.unreachable']],
+]);

@@ -12,6 +12,7 @@ use Illuminate\Validation\ValidationException;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
+use Pellix\Core\Wiring\Har\InvalidHar;
 use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
@@ -35,33 +36,39 @@ class InspectionController extends Controller
             return response()->json(['source' => $url, ...$report->toArray()]);
         }
         if ($har !== null) {
-            return $this->capture($har, $expected);
+            return response()->json($this->captured($har, $expected, 'har'));
         }
         $report = Inspector::inspect(Encoding::decode($request->validated('html'), 'utf-8'), $expected);
 
         return response()->json(['source' => null, ...$report->toArray()]);
     }
 
-    /** Every page of a zip file. */
+    /** A file as it was kept: a page, a capture, or every page of a zip. */
     public function archive(InspectArchiveRequest $request, Site $site): JsonResponse
     {
-        $expected = Expectation::of($site->key)->servedFrom((string) config('app.url'));
+        $expected = $request->expected($site);
+        $capture = $request->recorded();
+        if ($capture !== null) {
+            return response()->json([$this->captured($capture, $expected, 'archive')]);
+        }
         $reports = [];
         foreach ($request->pages() as $name => $html) {
-            $reports[] = ['source' => $name, ...Inspector::inspect(Encoding::decode($html), $expected)->toArray()];
+            $reports[] = ['source' => $name, ...Inspector::inspectFile($name, $html, $expected)->toArray()];
         }
 
         return response()->json($reports);
     }
 
-    private function capture(string $har, Expectation $expected): JsonResponse
+    /** @return array<string, mixed> */
+    private function captured(string $har, Expectation $expected, string $field): array
     {
         try {
             [$report, $calls] = CaptureInspector::inspect(Capture::parse($har), $expected);
         } catch (InvalidInput $e) {
-            throw ValidationException::withMessages(['har' => trim("{$e->field}: {$e->getMessage()}", ': ')]);
+            $place = $e instanceof InvalidHar ? "{$e->field}: " : '';
+            throw ValidationException::withMessages([$field => "{$place}{$e->getMessage()}"]);
         }
 
-        return response()->json(['source' => null, ...$report->toArray(), 'calls' => $calls]);
+        return ['source' => null, ...$report->toArray(), 'calls' => $calls];
     }
 }

@@ -56,15 +56,28 @@ export function useSignOut() {
     return useMutation({ mutationFn: () => answer(api.DELETE('/api/session')), onSettled: () => client.clear() });
 }
 
+/** A file goes as it is, with what else was asked for. */
+interface InspectedFile {
+    archive: File;
+    policy: string | null;
+    guard: boolean | null;
+}
+
 /** Inspects a page or a capture, or every page of a zip file; always a list of reports. */
 export function useInspection(site: string) {
     return useMutation({
-        mutationFn: async (body: Schemas['InspectionRequest'] | { archive: File }): Promise<Schemas['Report'][]> => {
+        mutationFn: async (body: Schemas['InspectionRequest'] | InspectedFile): Promise<Schemas['Report'][]> => {
             if (!('archive' in body)) {
                 return [await answer(api.POST('/api/sites/{site}/inspections', { params: { path: { site } }, body }))];
             }
             const form = new FormData();
             form.append('archive', body.archive);
+            if (body.policy !== null) {
+                form.append('policy', body.policy);
+            }
+            if (body.guard !== null) {
+                form.append('guard', String(body.guard));
+            }
 
             return answer(
                 api.POST('/api/sites/{site}/inspections/archive', {

@@ -27,17 +27,13 @@ export function Inspect() {
     const [policy, setPolicy] = useState('');
     const [guard, setGuard] = useState<Guarded>('any');
     const [archive, setArchive] = useState<File | null>(null);
-    const choose = async (file: File | undefined): Promise<void> => {
-        const isArchive = file !== undefined && /\.zip$/i.test(file.name);
-        setArchive(isArchive ? file : null);
-        setHtml(file && !isArchive ? await file.text() : '');
-    };
     const problem = inspection.error instanceof Problem ? inspection.error : null;
 
     const submit = (event: FormEvent): void => {
         event.preventDefault();
         if (archive) {
-            inspection.mutate({ archive });
+            // Its bytes go as they are: a text that was read here would have lost its encoding.
+            inspection.mutate({ archive, policy: policy.trim() || null, guard: guard === 'any' ? null : guard === 'yes' });
             return;
         }
         inspection.mutate({
@@ -78,9 +74,9 @@ export function Inspect() {
                         <span className="mb-0.5 block font-semibold">Or a file</span>
                         <input
                             type="file"
-                            accept=".html,.htm,.xhtml,.har,.zip,text/html"
+                            accept=".html,.htm,.xhtml,.xht,.har,.zip,text/html"
                             className="w-full border border-line bg-leaf p-1.5"
-                            onChange={(event) => void choose(event.target.files?.[0])}
+                            onChange={(event) => setArchive(event.target.files?.[0] ?? null)}
                         />
                         <span className="mt-0.5 block text-sm text-soft">A page, a zip of pages, or a HAR capture of a network panel.</span>
                         {(problem?.errors.archive ?? problem?.errors.har) && (

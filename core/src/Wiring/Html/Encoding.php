@@ -35,22 +35,28 @@ final class Encoding
      * UTF-8, with every line break a "\n" (WHATWG HTML, 13.2.3).
      *
      * @param string|null $declared the charset of the Content-Type header
+     * @param bool        $isXml    whether it is XML, which declares its encoding itself (XML 1.0, 4.3.3), and is UTF-8 else
      */
-    public static function decode(string $bytes, ?string $declared = null): string
+    public static function decode(string $bytes, ?string $declared = null, bool $isXml = false): string
     {
         [$encoding, $skip] = match (true) {
             str_starts_with($bytes, "\xef\xbb\xbf") => ['UTF-8', 3],
             str_starts_with($bytes, "\xfe\xff") => ['UTF-16BE', 2],
             str_starts_with($bytes, "\xff\xfe") => ['UTF-16LE', 2],
-            default => [self::known($declared) ?? self::known(self::fromMeta($bytes)) ?? 'UTF-8', 0],
+            default => [self::known($declared) ?? self::known($isXml ? self::fromDeclaration($bytes) : self::fromMeta($bytes)) ?? 'UTF-8', 0],
         };
         $text = substr($bytes, $skip);
         if ($encoding === 'UTF-8' && ! mb_check_encoding($text, 'UTF-8')) {
-            $encoding = $skip === 0 && $declared === null ? 'Windows-1252' : 'UTF-8';
+            $encoding = $skip === 0 && $declared === null && ! $isXml ? 'Windows-1252' : 'UTF-8';
         }
         $text = $encoding === 'UTF-8' ? mb_scrub($text, 'UTF-8') : (string) mb_convert_encoding($text, 'UTF-8', $encoding);
 
         return str_replace(["\r\n", "\r"], "\n", $text);
+    }
+
+    private static function fromDeclaration(string $bytes): ?string
+    {
+        return preg_match('/\A<\?xml[^>]{0,200}?\sencoding\s*=\s*["\']([A-Za-z0-9._-]+)["\']/', $bytes, $m) === 1 ? $m[1] : null;
     }
 
     private static function fromMeta(string $bytes): ?string

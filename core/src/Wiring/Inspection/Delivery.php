@@ -35,6 +35,12 @@ final readonly class Delivery
         return preg_match('/;\s*charset\s*=\s*"?([^\s;"]+)/i', $this->contentType, $m) === 1 ? $m[1] : null;
     }
 
+    /** Whether browsers read it as XML. */
+    public function isXml(): bool
+    {
+        return preg_match('~\A\s*application/xhtml\+xml\b~i', $this->contentType) === 1;
+    }
+
     /** @return list<Finding> what can be said before the page itself is looked at */
     public function findings(): array
     {

@@ -15,6 +15,7 @@ use Pellix\Core\Wiring\Html\Encoding;
 use Pellix\Core\Wiring\Html\Node;
 use Pellix\Core\Wiring\Html\PageReader;
 use Pellix\Core\Wiring\Html\Script;
+use Pellix\Core\Wiring\Html\XhtmlReader;
 use Pellix\Core\Wiring\Inventory\Links;
 use Pellix\Core\Wiring\Snippet;
 
@@ -53,7 +54,7 @@ final class Inspector
 
     private ?Node $previous = null;
 
-    private function __construct(private readonly string $html, private readonly Expectation $expected)
+    private function __construct(private readonly string $html, private readonly Expectation $expected, private readonly bool $isXml)
     {
         foreach ($expected->policies as $text) {
             foreach (ContentSecurityPolicy::parse($text, $expected->url) as $policy) {
@@ -62,10 +63,21 @@ final class Inspector
         }
     }
 
-    /** @param string $html UTF-8, as `Html\Encoding::decode()` gives it */
-    public static function inspect(string $html, Expectation $expected): Report
+    /**
+     * @param string $html  UTF-8, as `Html\Encoding::decode()` gives it
+     * @param bool   $isXml whether browsers read it as XML: by the type that a server sends it with, or the name of a file
+     */
+    public static function inspect(string $html, Expectation $expected, bool $isXml = false): Report
     {
-        return (new self($html, $expected))->report();
+        return (new self($html, $expected, $isXml))->report();
+    }
+
+    /** A page that was kept in a file; its name tells whether it is XML. */
+    public static function inspectFile(string $name, string $bytes, Expectation $expected): Report
+    {
+        $isXml = preg_match('/\.xht(ml)?\z/i', $name) === 1;
+
+        return self::inspect(Encoding::decode($bytes, null, $isXml), $expected, $isXml);
     }
 
     /** A page together with how it came. */
@@ -74,17 +86,25 @@ final class Inspector
         $findings = $delivery->findings();
         $page = in_array('blocker', array_column($findings, 'severity'), true)
             ? []
-            : self::inspect(Encoding::decode($delivery->body, $delivery->charset()), $expected->with($delivery))->findings;
+            : self::inspect(Encoding::decode($delivery->body, $delivery->charset(), $delivery->isXml()), $expected->with($delivery), $delivery->isXml())->findings;
 
         return new Report([...$findings, ...$page]);
     }
 
     private function report(): Report
     {
-        foreach (PageReader::nodes($this->html) as $node) {
+        $nodes = $this->isXml ? XhtmlReader::nodes($this->html) : PageReader::nodes($this->html);
+        foreach ($nodes as $node) {
             $this->take($node);
         }
-        if (! $this->isHtml) {
+        /** @var array{int, string}|null $mistake */
+        $mistake = $nodes->getReturn();
+        if ($mistake !== null) {
+            $this->draft(FindingCode::PageNotHtml, $mistake[0], "The page is XHTML that is not well-formed: {$mistake[1]}. Browsers show an error in its place.", 'Mend the page, or have the server send it as text/html.');
+        }
+        if ($mistake !== null && $this->copies === [] && $this->dead === []) {
+            // What would come after the mistake nobody knows.
+        } elseif (! $this->isHtml) {
             $this->draft(FindingCode::PageNotHtml, 0, 'This is no HTML page: it has no element.', 'Check the address: it may answer with a file, with data, or with an error in plain text.');
         } else {
             usort($this->copies, static fn (SnippetCopy $a, SnippetCopy $b): int => $a->node->offset <=> $b->node->offset);
