@@ -44,6 +44,12 @@ final readonly class PageInspector
         return $delivery;
     }
 
+    /** A page whose inspection has ended a worker: it says so, and is left alone. */
+    public function giveUp(Page $page): void
+    {
+        DB::transaction(fn () => $this->keep($page, new Report([Delivery::tooCostly($page->url)]), CarbonImmutable::now('UTC')));
+    }
+
     private function keep(Page $page, Report $report, CarbonImmutable $now): void
     {
         $json = $report->toArray();

@@ -9,7 +9,7 @@ class ScanItem extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['scan_id', 'what', 'url', 'hash', 'depth', 'done'];
+    protected $fillable = ['scan_id', 'what', 'url', 'hash', 'depth', 'done', 'begun'];
 
     protected $casts = ['done' => 'boolean'];
 }

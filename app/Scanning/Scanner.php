@@ -13,6 +13,7 @@ use App\Models\Site;
 use App\Models\User;
 use Carbon\CarbonImmutable;
 use Illuminate\Contracts\Cache\Repository;
+use Illuminate\Database\QueryException;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Rules\AddressFacts;
 use Pellix\Core\Wiring\Html\Encoding;
@@ -36,6 +37,8 @@ final readonly class Scanner
     private const MOST_SITEMAPS = 200;
 
     private const MOST_NOTES = 20;
+
+    private const MOST_TRIES = 2;
 
     public function __construct(
         private Inventory $inventory,
@@ -93,7 +96,7 @@ final readonly class Scanner
 
                 return false;
             }
-            $item->what === 'sitemap' ? $this->sitemap($scan, $site, $item) : $this->page($scan, $site, $item);
+            $this->take($scan, $site, $item);
             $item->update(['done' => true]);
             $scan->increment('done');
             usleep(1000 * (int) config('pellix.fetch_pause_ms'));
@@ -101,6 +104,28 @@ final readonly class Scanner
         $this->figures->refresh($site);
 
         return true;
+    }
+
+    /** What has ended a worker twice is not run the same way again; what fails is told, and the rest goes on. */
+    private function take(Scan $scan, Site $site, ScanItem $item): void
+    {
+        if ($item->begun >= self::MOST_TRIES) {
+            $this->note($scan, "{$item->url}: work on it has ended a worker ".self::MOST_TRIES.' times, and is not tried again.');
+            $page = $item->what === 'page' ? $site->pages()->where('hash', Inventory::hash($item->url))->first() : null;
+            $page === null || $this->inspector->giveUp($page);
+
+            return;
+        }
+        $item->increment('begun');
+        try {
+            $item->what === 'sitemap' ? $this->sitemap($scan, $site, $item) : $this->page($scan, $site, $item);
+        } catch (QueryException $e) {
+            // The database's trouble is no page's: the turn is taken again.
+            throw $e;
+        } catch (\Throwable $e) {
+            report($e);
+            $this->note($scan, "{$item->url}: inspecting it failed. The log says why.");
+        }
     }
 
     private function sitemap(Scan $scan, Site $site, ScanItem $item): void

@@ -227,6 +227,22 @@ it('inspects captures and zip files, and refuses what is none', function () {
     unlink($file);
 });
 
+it('does not run again what has ended a worker twice, and goes on with the rest', function () {
+    ($this->call)('POST', '/pages', ['addresses' => "/costly\n/fine\n/failing"])->assertCreated();
+    $this->web = ['https://shop.localhost/costly' => ($this->html)($this->snippet), 'https://shop.localhost/fine' => ($this->html)($this->snippet), 'https://shop.localhost/failing' => new LogicException('x')];
+    $scan = $this->site->scans()->create(['kind' => 'inspect', 'state' => 'running', 'by' => 'x', 'notes' => [], 'started_at' => now()]);
+    foreach (['/costly' => 2, '/fine' => 1, '/failing' => 0] as $path => $begun) {
+        $scan->items()->create(['what' => 'page', 'url' => "https://shop.localhost{$path}", 'hash' => App\Inventory\Inventory::hash("page {$path}"), 'depth' => 0, 'done' => false, 'begun' => $begun]);
+    }
+    while (app(Scanner::class)->work($scan, 1)) {
+        // Until all is done.
+    }
+    $pages = ($this->call)('GET', '/pages')->json('pages');
+    expect(array_column($pages, 'state', 'url'))->toMatchArray(['https://shop.localhost/costly' => 'broken', 'https://shop.localhost/fine' => 'holds', 'https://shop.localhost/failing' => 'unseen'])
+        ->and(($this->call)('GET', '/pages/'.array_column($pages, 'id', 'url')['https://shop.localhost/costly'])->json('inspections.0.findings.0.code'))->toBe('page.too-costly')
+        ->and(implode(' ', $scan->refresh()->notes))->toContain('/costly: work on it has ended a worker 2 times')->toContain('/failing: inspecting it failed')->and($scan->state)->toBe('done');
+});
+
 it('takes a file as it was kept, byte for byte', function (string $name, callable $bytes, array $codes) {
     $file = tempnam(sys_get_temp_dir(), 'page');
     file_put_contents($file, $bytes($this->site->snippet()));

@@ -68,6 +68,11 @@ final readonly class Delivery
         return self::finding(FindingCode::PageUnreachable, $url, "The page could not be fetched: {$why}", 'Check the address, and whether the server can be reached from here.');
     }
 
+    public static function tooCostly(string $url): Finding
+    {
+        return self::finding(FindingCode::PageTooCostly, $url, 'Inspecting this page took more time or memory than there is, and ended the worker.', 'Look at what the page holds: it may be broken, or made to be costly. bin/pellix inspect takes it as a file.');
+    }
+
     private static function finding(FindingCode $code, string $url, string $message, string $fix): Finding
     {
         return new Finding($code, 1, 1, $url, $message, $fix);
