@@ -8,6 +8,11 @@ require dirname(__DIR__).'/vendor/autoload.php';
 
 [, $command] = $argv;
 
+set_exception_handler(static function (Throwable $e) use ($command): void {
+    fwrite(STDERR, "{$command}: this failed, and should not have: {$e->getMessage()} (".basename($e->getFile()).", line {$e->getLine()}).\n");
+    exit(3);
+});
+
 exit(match ($command) {
     'srm' => App\Cli\SrmCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'inspect' => App\Cli\InspectCommand::run(array_slice($argv, 2), STDOUT, STDERR),

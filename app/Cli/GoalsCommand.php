@@ -4,19 +4,20 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use Pellix\Core\Counting\LogGoals;
+use Pellix\Core\Counting\LogTotals;
 use Pellix\Core\Events\InvalidLog;
-use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Goals\Goal;
-use Pellix\Core\Goals\HitFinder;
 use Pellix\Core\Goals\InvalidGoal;
 use Pellix\Core\Goals\Sessions;
-use Pellix\Core\Goals\Totals;
 
-/** `bin/pellix goals EVENTS --goals=FILE [--session-minutes=30] [--json]` */
+/** `bin/pellix goals EVENTS --goals=FILE [--session-minutes=30] [--format=ndjson|csv] [--explain=VISITOR] [--json]` */
 final class GoalsCommand
 {
+    private const QUIET_SECONDS = 3;
+
     /**
      * @param list<string> $arguments
      * @param resource     $in
@@ -28,38 +29,80 @@ final class GoalsCommand
     public static function run(array $arguments, $in, $out, $err): int
     {
         try {
-            $line = CommandLine::parse($arguments, ['goals', 'session-minutes'], ['json']);
-            $goals = self::goals($line);
+            $line = CommandLine::parse($arguments, ['goals', 'session-minutes', 'format', 'explain'], ['json']);
+            $goals = self::goals($line, $err);
             $minutes = self::minutes($line);
             if (count($line->words) !== 1) {
                 throw new BadUsage('Name one event log: a file, or - for standard input.');
             }
-            [$visitors, $read, $repeated] = self::visitors($line->words[0], $goals, $in);
+            $totals = self::count($line->words[0], self::isCsv($line), $goals, $minutes, $line->value('explain'), $in, $err);
         } catch (BadUsage $e) {
             fwrite($err, "goals: {$e->getMessage()}\n");
 
             return 2;
         }
-        $hits = array_fill_keys(array_map(static fn (Goal $goal): string => $goal->key, $goals), []);
-        foreach ($visitors as $events) {
-            $events = LogEvent::inOrder($events);
-            $sessions = Sessions::of($events, $minutes);
-            foreach ($goals as $goal) {
-                array_push($hits[$goal->key], ...HitFinder::find($goal, $events, $sessions));
-            }
+        if ($line->value('explain') !== null) {
+            fwrite($out, implode("\n", $totals->explained ?: ["The log has no event of the visitor \"{$line->value('explain')}\"."])."\n");
+
+            return 0;
         }
-        $totals = array_map(static fn (Goal $goal): array => ['key' => $goal->key, ...Totals::of($goal, $hits[$goal->key])], $goals);
-        fwrite($out, $line->has('json') ? self::json($line->words[0], $read, $repeated, count($visitors), $totals) : self::words($totals));
+        foreach ($line->has('json') ? [] : $totals->warnings() as $warning) {
+            fwrite($err, "goals: {$warning}\n");
+        }
+        fwrite($out, $line->has('json') ? self::json($line->words[0], $totals) : self::words($totals->goals()));
 
         return 0;
     }
 
-    /** @return list<Goal> */
-    private static function goals(CommandLine $line): array
+    /** Null for what the log looks like. */
+    private static function isCsv(CommandLine $line): ?bool
+    {
+        $name = strtolower((string) preg_replace('/\.gz\z/i', '', $line->words[0]));
+
+        return match ($line->value('format')) {
+            'csv' => true,
+            'ndjson' => false,
+            null => str_ends_with($name, '.csv') ? true : (str_ends_with($name, 'json') ? false : null),
+            default => throw new BadUsage('--format takes ndjson or csv.'),
+        };
+    }
+
+    /**
+     * @param list<Goal> $goals
+     * @param resource   $in
+     * @param resource   $err
+     */
+    private static function count(string $file, ?bool $isCsv, array $goals, int $minutes, ?string $explain, $in, $err): LogTotals
+    {
+        $stream = $file === '-' ? $in : (is_file($file) && is_readable($file) ? fopen($file, 'r') : false);
+        if ($stream === false) {
+            throw new BadUsage("{$file}: this file cannot be read.");
+        }
+        $told = time() + self::QUIET_SECONDS;
+        $progress = static function (int $events) use (&$told, $err): void {
+            if (time() >= $told) {
+                fwrite($err, 'goals: '.number_format($events)." events read\n");
+                $told = time() + self::QUIET_SECONDS;
+            }
+        };
+        try {
+            return LogGoals::count(LogReader::rows($stream, $isCsv), $goals, $minutes, $progress, $explain);
+        } catch (InvalidLog $e) {
+            [$number, $field] = explode('.', $e->field, 2) + [1 => ''];
+            throw new BadUsage("{$file}: line {$number}:".($field === '' ? '' : " field {$field}:")." {$e->getMessage()}");
+        }
+    }
+
+    /**
+     * @param resource $err
+     *
+     * @return list<Goal>
+     */
+    private static function goals(CommandLine $line, $err): array
     {
         $file = $line->value('goals') ?? throw new BadUsage('Say which goals: --goals=FILE.');
 
-        return JsonFile::read($file, static function (mixed $json): array {
+        return JsonFile::read($file, static function (mixed $json) use ($file, $err): array {
             // A bare list of goals, or any object that has one: a file of goals, an experiment file.
             $isList = is_array($json) && array_is_list($json);
             $list = $isList ? $json : (new Fields($json, InvalidGoal::class, 'A file of goals'))->list('goals');
@@ -68,7 +111,11 @@ final class GoalsCommand
             }
             $goals = [];
             foreach ($list as $i => $goal) {
-                $read = Fields::within($isList ? (string) $i : "goals.{$i}", static fn (): Goal => Goal::read($goal), InvalidGoal::class);
+                $place = $isList ? (string) $i : "goals.{$i}";
+                $read = Fields::within($place, static fn (): Goal => Goal::read($goal), InvalidGoal::class);
+                foreach (Goal::unknownMembers($goal) as $member) {
+                    fwrite($err, "goals: {$file}: field {$place}.{$member}: a goal has no such member, and it is ignored.\n");
+                }
                 if (isset($goals[$read->key])) {
                     throw new InvalidGoal("The key \"{$read->key}\" is taken by an earlier goal.", ($isList ? '' : 'goals.')."{$i}.key");
                 }
@@ -86,57 +133,28 @@ final class GoalsCommand
         return $minutes === false ? throw new BadUsage('--session-minutes takes a whole number from 1 to 1440.') : $minutes;
     }
 
-    /**
-     * @param list<Goal> $goals
-     * @param resource   $in
-     *
-     * @return array{array<string, list<LogEvent>>, int, int} events by visitor, events read, events whose id came again
-     */
-    private static function visitors(string $file, array $goals, $in): array
+    private static function json(string $file, LogTotals $totals): string
     {
-        $stream = $file === '-' ? $in : (is_file($file) && is_readable($file) ? fopen($file, 'r') : false);
-        if ($stream === false) {
-            throw new BadUsage("{$file}: this file cannot be read.");
-        }
-        $wanted = array_flip(array_merge(...array_map(static fn (Goal $goal): array => $goal->events(), $goals)));
-        $visitors = $ids = [];
-        $read = 0;
-        try {
-            foreach (LogReader::read($stream, str_ends_with(strtolower($file), '.csv')) as $event) {
-                $read++;
-                if (isset($ids[$event->id])) {
-                    continue;
-                }
-                $ids[$event->id] = true;
-                // Of an event that no goal looks at, only the moment matters: it keeps the session going.
-                $visitors[$event->visitor][] = isset($wanted[$event->name]) ? $event : new LogEvent($event->id, $event->visitor, $event->time, $event->name, '');
-            }
-        } catch (InvalidLog $e) {
-            [$number, $field] = explode('.', $e->field, 2) + [1 => ''];
-            throw new BadUsage("{$file}: line {$number}:".($field === '' ? '' : " field {$field}:")." {$e->getMessage()}");
-        }
+        $open = static fn (array $one): array => [...$one, 'values' => (object) $one['values']];
+        $goals = array_map(static fn (array $one): array => [...$open($one), 'variants' => array_map($open, $one['variants'])], $totals->goals());
 
-        return [$visitors, $read, $read - count($ids)];
-    }
-
-    /** @param list<array<string, mixed>> $totals */
-    private static function json(string $file, int $read, int $repeated, int $visitors, array $totals): string
-    {
-        $goals = array_map(static fn (array $one): array => [...$one, 'values' => (object) $one['values']], $totals);
-
-        return json_encode(['source' => $file, 'events' => $read, 'repeated' => $repeated, 'visitors' => $visitors, 'goals' => $goals], JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n";
+        return json_encode([
+            'source' => $file, 'events' => $totals->events, 'repeated' => $totals->repeated, 'visitors' => $totals->visitors, 'goals' => $goals, 'warnings' => $totals->warnings(),
+        ], JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
     }
 
     /** @param list<array<string, mixed>> $totals */
     private static function words(array $totals): string
     {
-        $lines = sprintf("%-32s %8s %8s %8s  %s\n", 'goal', 'hits', 'visitors', 'sessions', 'value');
+        $lines = sprintf("%-40s %8s %8s %8s  %s\n", 'goal', 'hits', 'visitors', 'sessions', 'value');
         foreach ($totals as $one) {
-            $values = [];
-            foreach ($one['values'] as $currency => $sum) {
-                $values[] = trim(sprintf('%.2f %s', $sum, $currency));
+            foreach ([['of' => $one['key'], ...$one], ...array_map(static fn (array $variant): array => ['of' => "  {$variant['experiment']} {$variant['variant']}, {$variant['exposed']} exposed", ...$variant], $one['variants'])] as $row) {
+                $values = [];
+                foreach ($row['values'] as $currency => $sum) {
+                    $values[] = trim(sprintf('%.2f %s', $sum, $currency));
+                }
+                $lines .= sprintf("%-40s %8d %8d %8d  %s\n", $row['of'], $row['hits'], $row['visitors'], $row['sessions'], implode(', ', $values) ?: '-');
             }
-            $lines .= sprintf("%-32s %8d %8d %8d  %s\n", $one['key'], $one['hits'], $one['visitors'], $one['sessions'], implode(', ', $values) ?: '-');
         }
 
         return $lines;

@@ -9,9 +9,6 @@ use Pellix\Core\Goals\Hit;
 /** A hit as a row of `goal_hits`, and back. */
 final class HitRow
 {
-    /** The largest amount that the column holds. */
-    private const LARGEST = 1e29;
-
     /** @return array<string, mixed> */
     public static function of(int $site, int $count, Hit $hit, bool $counts = true): array
     {
@@ -25,7 +22,7 @@ final class HitRow
             'session' => $hit->session->format('Y-m-d H:i:s.v'),
             'url' => $hit->url,
             'events' => json_encode($hit->events, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES),
-            'value' => $hit->value === null || abs($hit->value) > self::LARGEST ? null : number_format($hit->value, 6, '.', ''),
+            'value' => $hit->value === null ? null : number_format($hit->value, 6, '.', ''),
             'currency' => $hit->currency === null || preg_match('/\A[A-Z]{3}\z/', $hit->currency) !== 1 ? null : $hit->currency,
             'order_id' => $hit->order === null ? null : mb_strcut($hit->order, 0, 200, 'UTF-8'),
             'counts' => $counts ? 1 : 0,

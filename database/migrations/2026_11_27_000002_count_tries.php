@@ -8,7 +8,9 @@ use Illuminate\Support\Facades\Schema;
 return new class () extends Migration {
     public function up(): void
     {
-        Schema::table('scan_items', fn (Blueprint $table) => $table->unsignedTinyInteger('begun')->default(0));
+        Schema::table('scan_items', function (Blueprint $table): void {
+            $table->unsignedTinyInteger('begun')->default(0);
+        });
     }
 
     public function down(): void

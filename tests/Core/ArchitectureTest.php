@@ -26,7 +26,7 @@ arch('the application knows neither its demo nor its bench nor its tests')
 const CORE = [
     'Assignment' => [],
     'Chain' => ['Statistics'],
-    'Counting' => ['Events', 'Experiments', 'Goals', 'Segments'],
+    'Counting' => ['Events', 'Experiments', 'Formats', 'Goals', 'Segments'],
     'Events' => ['Formats', 'Pages', 'Rules'],
     'Experiments' => ['Assignment', 'Events', 'Formats', 'Goals', 'Rules', 'Triggers'],
     'Formats' => [],
@@ -40,7 +40,7 @@ const CORE = [
     'Vocabulary' => ['Chain', 'Events', 'Experiments', 'Goals', 'Happenings', 'Rules', 'Wiring', 'Wiring/Findings', 'Wiring/Tags'],
     'Wiring' => ['Assignment', 'Experiments', 'Formats', 'Wiring/Tags'],
     'Wiring/Findings' => ['Chain'],
-    'Wiring/Har' => ['Formats', 'Wiring', 'Wiring/Findings', 'Wiring/Inspection'],
+    'Wiring/Har' => ['Formats', 'Wiring', 'Wiring/Findings', 'Wiring/Html', 'Wiring/Inspection', 'Wiring/Inventory'],
     'Wiring/Html' => [],
     'Wiring/Inspection' => ['Formats', 'Rules', 'Wiring', 'Wiring/Findings', 'Wiring/Html', 'Wiring/Inventory'],
     'Wiring/Inventory' => ['Formats', 'Rules', 'Wiring', 'Wiring/Html'],

@@ -83,7 +83,7 @@ it('says what is wrong with what is expected', function (mixed $json, string $co
     [['tags' => [['key' => 'A']]], 'tags.0.key:'],
     [['tags' => [['key' => 'a', 'contains' => '']]], 'tags.0.contains:'],
     [['tags' => [['key' => 'a', 'contains' => 'x', 'after' => 'b']]], 'tags.0.after: There is no tag "b".'],
-    [['guard' => 'yes'], 'guard:'],
+    [['guard' => 'yes'], 'guard:'], [['gaurd' => true], 'gaurd: There is no such member'], [['tags' => [['key' => 'a', 'contains' => 'x', 'befor' => 'b']]], 'tags.0.befor: There is no such member'],
 ]);
 
 describe('what an inspection says besides', function () {
@@ -143,7 +143,8 @@ describe('what an inspection says besides', function () {
     })->with([
         [[], []],
         [['contentType' => 'Text/HTML; charset="utf-8"'], []],
-        [['contentType' => 'application/xhtml+xml'], []],
+        [['contentType' => 'application/xhtml+xml'], ['page.not-html']],
+        [['contentType' => 'application/xhtml+xml', 'body' => '<html xmlns="http://www.w3.org/1999/xhtml"><head>'.Snippet::loader(Library::SITE_KEY, PELLIX).'</head></html>'], []],
         [['contentType' => 'application/json'], ['page.not-html']],
         [['contentType' => ''], ['page.not-html']],
         [['status' => 404], ['page.unreachable']],

@@ -5,8 +5,13 @@ declare(strict_types=1);
 namespace Pellix\Core\Events;
 
 use Pellix\Core\Formats\Fields;
+use Pellix\Core\Formats\InvalidText;
+use Pellix\Core\Formats\Lines;
 
-/** Reads event logs: NDJSON, one object a line, or the same as CSV (RFC 4180) with a header row and `props.X` columns. */
+/**
+ * Reads event logs: NDJSON, one object a line, or the same as CSV (RFC 4180) with a header row and `props.X` columns, which
+ * commas, semicolons or tabs part. Both may be packed by gzip, and be UTF-8 or UTF-16 with a byte order mark.
+ */
 final class LogReader
 {
     private const FIELDS = ['id', 'visitor', 'user', 'time', 'received', 'name', 'url', 'referrer', 'agent'];
@@ -17,80 +22,149 @@ final class LogReader
     /** Properties that stay texts in CSV, even where they look like numbers. */
     private const TEXTS = ['experiment', 'variant', 'order_id'];
 
+    private const SEPARATORS = [',', ';', "\t"];
+
+    private const DEEPEST = 32;
+
     /**
-     * @param resource $stream
-     * @param bool     $csv    CSV; else NDJSON
+     * @param resource  $stream
+     * @param bool|null $csv    CSV; else NDJSON; null for what it looks like
      *
      * @return \Generator<int, LogEvent> line number => event
      *
      * @throws InvalidLog whose field begins with the number of the line: `12.time`
      */
-    public static function read($stream, bool $csv): \Generator
+    public static function read($stream, ?bool $csv): \Generator
     {
-        return $csv ? self::csv($stream) : self::lines($stream);
-    }
-
-    /**
-     * @param resource $stream
-     *
-     * @return \Generator<int, LogEvent>
-     */
-    private static function lines($stream): \Generator
-    {
-        for ($number = 1; ($line = fgets($stream)) !== false; $number++) {
-            $line = $number === 1 ? (string) preg_replace('/\A\xef\xbb\xbf/', '', $line) : $line;
-            if (trim($line) === '') {
-                continue;
-            }
-            try {
-                $json = json_decode($line, true, 32, JSON_THROW_ON_ERROR);
-            } catch (\JsonException $e) {
-                throw new InvalidLog("This line is not JSON: {$e->getMessage()}.", (string) $number);
-            }
-            yield $number => Fields::within((string) $number, static fn (): LogEvent => self::event($json), InvalidLog::class);
+        foreach (self::rows($stream, $csv) as $number => $json) {
+            yield $number => self::event($number, $json);
         }
     }
 
     /**
+     * The same, not yet looked at: what each line holds.
+     *
      * @param resource $stream
      *
-     * @return \Generator<int, LogEvent>
+     * @return \Generator<int, mixed>
+     *
+     * @throws InvalidLog
      */
-    private static function csv($stream): \Generator
+    public static function rows($stream, ?bool $csv): \Generator
     {
-        $header = self::row($stream);
-        if ($header === null) {
-            return;
-        }
-        $header = array_map(static fn (string $name): string => trim((string) preg_replace('/\A\xef\xbb\xbf/', '', $name)), $header);
-        foreach (['id', 'visitor', 'time', 'name', 'url'] as $needed) {
-            if (! in_array($needed, $header, true)) {
-                throw new InvalidLog("The header row has no column \"{$needed}\".", '1');
+        $lines = Lines::of($stream);
+        try {
+            if ($csv ?? self::looksLikeCsv($lines)) {
+                yield from self::csv($lines);
+
+                return;
             }
+            for (; $lines->valid(); $lines->next()) {
+                $line = $lines->current();
+                if (trim($line) === '') {
+                    continue;
+                }
+                $json = json_decode($line, true, self::DEEPEST);
+                if ($json === null && json_last_error() !== JSON_ERROR_NONE) {
+                    throw new InvalidLog('This line is not JSON: '.json_last_error_msg().'.', (string) $lines->key());
+                }
+                yield $lines->key() => $json;
+            }
+        } catch (InvalidText $e) {
+            throw new InvalidLog($e->getMessage(), $e->field);
         }
-        for ($number = 2; ($cells = self::row($stream)) !== null; $number++) {
-            if ($cells === ['']) {
+    }
+
+    /** @throws InvalidLog */
+    public static function event(int $number, mixed $json): LogEvent
+    {
+        return Fields::within((string) $number, static fn (): LogEvent => self::fromJson($json), InvalidLog::class);
+    }
+
+    /** @param \Generator<int, string> $lines */
+    private static function looksLikeCsv(\Generator $lines): bool
+    {
+        while ($lines->valid() && trim($lines->current()) === '') {
+            $lines->next();
+        }
+
+        return $lines->valid() && ! str_starts_with(ltrim($lines->current()), '{');
+    }
+
+    /**
+     * @param \Generator<int, string> $lines
+     *
+     * @return \Generator<int, array<string, mixed>>
+     */
+    private static function csv(\Generator $lines): \Generator
+    {
+        $header = null;
+        $separator = ',';
+        while ($lines->valid()) {
+            $number = $lines->key();
+            $row = self::row($lines);
+            if (trim($row) === '') {
                 continue;
             }
+            if (! mb_check_encoding($row, 'UTF-8')) {
+                throw new InvalidLog('This line is not UTF-8. Save the file as UTF-8.', (string) $number);
+            }
+            if ($header === null) {
+                [$separator, $header] = self::header($row, $number);
+                continue;
+            }
+            $cells = self::cells($row, $separator);
             if (count($cells) !== count($header)) {
                 throw new InvalidLog('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $number);
             }
-            $json = self::object(array_combine($header, $cells));
-            yield $number => Fields::within((string) $number, static fn (): LogEvent => self::event($json), InvalidLog::class);
+            yield $number => self::object(array_combine($header, $cells));
         }
     }
 
     /**
-     * @param resource $stream
+     * One row, which has several lines where a cell in quotes has; the lines are left at the next one.
      *
-     * @return list<string>|null
+     * @param \Generator<int, string> $lines
      */
-    private static function row($stream): ?array
+    private static function row(\Generator $lines): string
+    {
+        $first = $lines->key();
+        $row = $lines->current();
+        $lines->next();
+        while (substr_count($row, '"') % 2 === 1) {
+            if (! $lines->valid() || strlen($row) > Lines::LONGEST) {
+                throw new InvalidLog('A quote opens in this row and is never closed.', (string) $first);
+            }
+            $row .= "\n".$lines->current();
+            $lines->next();
+        }
+
+        return $row;
+    }
+
+    /** @return array{string, list<string>} what parts the cells, and the names of the columns */
+    private static function header(string $row, int $number): array
+    {
+        $missing = '';
+        foreach (self::SEPARATORS as $separator) {
+            $names = array_map(trim(...), self::cells($row, $separator));
+            $lacking = array_diff(['id', 'visitor', 'time', 'name', 'url'], $names);
+            if ($lacking === []) {
+                $twice = array_keys(array_filter(array_count_values($names), static fn (int $times): bool => $times > 1));
+
+                return $twice === [] ? [$separator, $names] : throw new InvalidLog("The header row has the column \"{$twice[0]}\" more than once.", (string) $number);
+            }
+            $missing = $missing === '' ? reset($lacking) : $missing;
+        }
+
+        throw new InvalidLog("The header row has no column \"{$missing}\".", (string) $number);
+    }
+
+    /** @return list<string> */
+    private static function cells(string $row, string $separator): array
     {
         // RFC 4180 knows no escape character: a quote is doubled.
-        $row = fgetcsv($stream, null, ',', '"', '');
-
-        return $row === false ? null : array_map(static fn (?string $cell): string => $cell ?? '', $row);
+        return array_map(static fn (?string $cell): string => $cell ?? '', str_getcsv($row, $separator, '"', ''));
     }
 
     /**
@@ -102,6 +176,7 @@ final class LogReader
     {
         $json = ['props' => []];
         foreach ($row as $column => $cell) {
+            $column = (string) $column;
             $prop = str_starts_with($column, 'props.') ? substr($column, 6) : (in_array($column, self::SHORT, true) ? $column : null);
             if ($cell === '' || ($prop === null && ! in_array($column, self::FIELDS, true))) {
                 continue;
@@ -117,20 +192,14 @@ final class LogReader
     }
 
     /** A cell that reads like a JSON number or truth value is one. */
-    private static function typed(string $cell): string|int|float|bool
+    private static function typed(string $cell): mixed
     {
-        if (in_array($cell, ['true', 'false'], true)) {
-            return $cell === 'true';
-        }
+        $isOne = in_array($cell, ['true', 'false'], true) || preg_match('/\A-?(0|[1-9]\d*)(\.\d+)?([eE][+-]?\d+)?\z/', $cell) === 1;
 
-        if (preg_match('/\A-?(0|[1-9]\d{0,14})(\.\d+)?([eE][+-]?\d+)?\z/', $cell) !== 1) {
-            return $cell;
-        }
-
-        return preg_match('/[.eE]/', $cell) === 1 ? (float) $cell : (int) $cell;
+        return $isOne ? json_decode($cell) : $cell;
     }
 
-    private static function event(mixed $json): LogEvent
+    private static function fromJson(mixed $json): LogEvent
     {
         $fields = new Fields($json, InvalidLog::class, 'An event');
         $props = $fields->raw('props') ?? [];

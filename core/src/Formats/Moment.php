@@ -9,6 +9,8 @@ final class Moment
 {
     private const RFC3339 = '/\A(\d{4})-(\d\d)-(\d\d)[Tt ](\d\d):(\d\d):(\d\d)(\.\d{1,9})?([Zz]|[+-]\d\d:\d\d)\z/';
 
+    private static ?\DateTimeZone $utc = null;
+
     /** Null where the text is not an RFC 3339 time, or names a day or an hour that does not exist. */
     public static function parse(string $text): ?\DateTimeImmutable
     {
@@ -18,8 +20,11 @@ final class Moment
             return null;
         }
         try {
-            // A leap second (:60) is a legal RFC 3339 time; PHP rolls it over to the next minute.
-            return (new \DateTimeImmutable($text))->setTimezone(new \DateTimeZone('UTC'));
+            $utc = self::$utc ??= new \DateTimeZone('UTC');
+
+            // A leap second (:60) is a legal RFC 3339 time; PHP rolls it over to the next minute. To have PHP look up what “Z”
+            // means takes ten times as long as all the rest.
+            return strtoupper($m[8]) === 'Z' ? new \DateTimeImmutable(substr($text, 0, -1), $utc) : (new \DateTimeImmutable($text))->setTimezone($utc);
         } catch (\Exception) {
             return null;
         }

@@ -85,6 +85,46 @@ final readonly class Goal
         return $goal;
     }
 
+    /**
+     * Members that mean nothing in a goal of that kind: misspelt ones, most of the time.
+     *
+     * @return list<string> paths
+     */
+    public static function unknownMembers(mixed $json): array
+    {
+        $unknown = [];
+        while (is_array($json)) {
+            try {
+                self::read($json, true);
+                break;
+            } catch (InvalidGoal $e) {
+                $path = explode('.', $e->field);
+                if (! str_starts_with($e->getMessage(), 'There is no such member') || ! self::without($json, $path)) {
+                    break;
+                }
+                $unknown[] = $e->field;
+            }
+        }
+
+        return $unknown;
+    }
+
+    /**
+     * @param array<mixed> $json
+     * @param list<string> $path
+     */
+    private static function without(array &$json, array $path): bool
+    {
+        $name = array_shift($path);
+        if ($path !== [] && is_array($json[$name] ?? null)) {
+            return self::without($json[$name], $path);
+        }
+        $isThere = $path === [] && array_key_exists((string) $name, $json);
+        unset($json[$name]);
+
+        return $isThere;
+    }
+
     public function in(string $role): self
     {
         return self::read([...$this->toArray(), 'role' => $role]);

@@ -7,6 +7,9 @@ namespace Pellix\Core\Goals;
 /** One time that a goal was reached, with the events that made it. */
 final readonly class Hit
 {
+    /** A larger value counts as one that cannot be read. */
+    public const LARGEST_VALUE = 1e29;
+
     /**
      * @param \DateTimeImmutable $session begin of the visitor's session: what one is known by, however many came before it
      * @param string      $url      the page that it was reached on

@@ -9,8 +9,8 @@ use Pellix\Core\Events\LogEvent;
 /** Finds every time that one visitor reached a goal. How many of them count is `Totals`' to say. */
 final class HitFinder
 {
-    /** So many beginnings of a sequence are followed at once. */
-    private const MOST_RUNS = 50;
+    /** Of the ways that have come equally far, so many are followed that began first, and the one that began last. */
+    private const MOST_RUNS = 20;
 
     /**
      * @param list<LogEvent> $events   of one visitor, in the order of time
@@ -119,10 +119,33 @@ final class HitFinder
                     break;
                 }
             }
-            $runs = array_slice($advanced, -self::MOST_RUNS);
+            $runs = self::followed($advanced);
         }
 
         return $hits;
+    }
+
+    /**
+     * Ways that have come equally far go on alike. What began last lasts longest where there is a limit of time, so nobody
+     * is lost by leaving others out.
+     *
+     * @param list<array{next: int, from: float, ids: list<string>}> $runs in the order in which they began
+     *
+     * @return list<array{next: int, from: float, ids: list<string>}>
+     */
+    private static function followed(array $runs): array
+    {
+        if (count($runs) <= self::MOST_RUNS) {
+            return $runs;
+        }
+        $number = array_count_values(array_column($runs, 'next'));
+        $seen = [];
+
+        return array_values(array_filter($runs, static function (array $run) use ($number, &$seen): bool {
+            $seen[$run['next']] = ($seen[$run['next']] ?? 0) + 1;
+
+            return $seen[$run['next']] <= self::MOST_RUNS || $seen[$run['next']] === $number[$run['next']];
+        }));
     }
 
     /**
@@ -155,6 +178,7 @@ final class HitFinder
         // An empty order number is none.
         $order = $event->name === 'order' ? $event->text('order_id') : null;
         $value = $goal->fixed ?? ($goal->valueProp === null ? null : $event->number($goal->valueProp));
+        $value = $value === null || abs($value) > Hit::LARGEST_VALUE ? null : $value;
         $currency = $goal->fixed === null ? ($event->text('currency') ?? $goal->currency) : $goal->currency;
 
         return new Hit(

@@ -7,8 +7,6 @@ namespace Pellix\Core\Goals;
 /** Adds up the hits of one goal by its count mode: once a visitor, once a session, or every time; an order once in any case. */
 final class Totals
 {
-    private const MICRO = 1_000_000;
-
     private int $hits = 0;
 
     /** @var array<string, true> */
@@ -17,18 +15,39 @@ final class Totals
     /** @var array<string, true> */
     private array $sessions = [];
 
-    /** @var array<string, int> currency => millionths, which add up exactly; '' where no currency is known */
+    /** @var array<string, Sum> currency => sum; '' where no currency is known */
     private array $values = [];
 
-    private function __construct(private readonly Goal $goal)
+    private int $unreadable = 0;
+
+    private int $reached = 0;
+
+    private int $inSessions = 0;
+
+    public function __construct(private readonly Goal $goal)
     {
+    }
+
+    /**
+     * Adds one visitor after another, without remembering who they were.
+     *
+     * @param list<Hit> $hits all of one visitor, in the order of time; of an order the first alone
+     */
+    public function addVisitor(array $hits): void
+    {
+        $this->reached += $hits === [] ? 0 : 1;
+        foreach ($hits as $hit) {
+            $this->add($hit);
+        }
+        $this->inSessions += count($this->sessions);
+        $this->visitors = $this->sessions = [];
     }
 
     /**
      * @param iterable<Hit> $hits of any number of visitors
      *
-     * @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>}
-     *         `value` is in the goal's currency; where the goal has none, in the only one that was seen, and null where there are several
+     * @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>, unreadable: int}
+     *         `unreadable`: how many of the hits should have a value, and have none that can be read; `value` is in the goal's currency; where the goal has none, in the only one that was seen, and null where there are several
      */
     public static function of(Goal $goal, iterable $hits): array
     {
@@ -78,15 +97,17 @@ final class Totals
         $this->hits++;
         if ($hit->value !== null) {
             $currency = $hit->currency ?? '';
-            $this->values[$currency] = ($this->values[$currency] ?? 0) + (int) round($hit->value * self::MICRO);
+            ($this->values[$currency] ??= new Sum())->add($hit->value);
+        } elseif ($this->goal->valueProp !== null) {
+            $this->unreadable++;
         }
     }
 
-    /** @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>} */
-    private function toArray(): array
+    /** @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>, unreadable: int} */
+    public function toArray(): array
     {
         ksort($this->values);
-        $values = array_map(static fn (int $micros): float => $micros / self::MICRO, $this->values);
+        $values = array_map(static fn (Sum $sum): float => $sum->toFloat(), $this->values);
         $currency = $this->goal->currency ?? (count($values) === 1 ? (array_key_first($values) ?: null) : null);
         $hasNone = $this->goal->fixed === null && $this->goal->valueProp === null;
         $value = match (true) {
@@ -96,6 +117,6 @@ final class Totals
             default => $values[''] ?? 0.0,
         };
 
-        return ['hits' => $this->hits, 'visitors' => count($this->visitors), 'sessions' => count($this->sessions), 'value' => $value, 'currency' => $currency, 'values' => $values];
+        return ['hits' => $this->hits, 'visitors' => $this->reached + count($this->visitors), 'sessions' => $this->inSessions + count($this->sessions), 'value' => $value, 'currency' => $currency, 'values' => $values, 'unreadable' => $this->unreadable];
     }
 }

@@ -35,11 +35,9 @@ final readonly class ElementSelector
     public function matches(string $path): bool
     {
         $elements = array_map(self::element(...), $path === '' ? [] : explode('>', $path));
-        for ($at = count($elements) - 1; $at >= 0; $at--) {
-            foreach ($this->alternatives as $compounds) {
-                if (self::endsAt($compounds, count($compounds) - 1, $elements, $at)) {
-                    return true;
-                }
+        foreach ($this->alternatives as $compounds) {
+            if (self::isMet($compounds, $elements)) {
+                return true;
             }
         }
 
@@ -47,26 +45,29 @@ final readonly class ElementSelector
     }
 
     /**
+     * Whether some element is what the last compound means. Each element is looked at once, from the outermost in, with
+     * what is known of those around it.
+     *
      * @param list<array{combinator: string, name: string, marks: list<string>}> $compounds
      * @param list<array{name: string, marks: list<string>}>                     $elements
      */
-    private static function endsAt(array $compounds, int $last, array $elements, int $at): bool
+    private static function isMet(array $compounds, array $elements): bool
     {
-        $compound = $compounds[$last];
-        $element = $elements[$at];
-        if (($compound['name'] !== '*' && $compound['name'] !== $element['name']) || array_diff($compound['marks'], $element['marks']) !== []) {
-            return false;
-        }
-        if ($last === 0) {
-            return true;
-        }
-        for ($above = $at - 1; $above >= 0; $above--) {
-            if (self::endsAt($compounds, $last - 1, $elements, $above)) {
+        // How far the compounds are met by some element further out, and by the one right around.
+        $above = $around = [];
+        foreach ($elements as $element) {
+            $here = [];
+            foreach ($compounds as $i => $compound) {
+                $isReached = $i === 0 || isset(($compound['combinator'] === '>' ? $around : $above)[$i - 1]);
+                if ($isReached && ($compound['name'] === '*' || $compound['name'] === $element['name']) && array_diff($compound['marks'], $element['marks']) === []) {
+                    $here[$i] = true;
+                }
+            }
+            if (isset($here[count($compounds) - 1])) {
                 return true;
             }
-            if ($compound['combinator'] === '>') {
-                return false;
-            }
+            $above += $here;
+            $around = $here;
         }
 
         return false;

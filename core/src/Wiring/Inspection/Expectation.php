@@ -77,7 +77,7 @@ final readonly class Expectation
             $unlinked[] = Fields::within("unlinked.{$i}", static fn (): PageRule => PageRule::read($rule), InvalidWiring::class);
         }
 
-        return new self(
+        $expected = new self(
             $key,
             ! $fields->has('snippet') || $fields->flag('snippet'),
             $fields->has('guard') ? $fields->flag('guard') : null,
@@ -86,6 +86,9 @@ final readonly class Expectation
             $unlinked,
             $fields->has('url') ? $fields->text('url', 2000) : null,
         );
+        $fields->nothingElse();
+
+        return $expected;
     }
 
     private static function key(string $key): string

@@ -26,11 +26,14 @@ final readonly class ExpectedTag
     {
         $fields = new Fields($json, InvalidWiring::class, 'A tag');
 
-        return new self(
+        $tag = new self(
             $fields->pattern('key', '/\A[a-z0-9][a-z0-9-]{0,59}\z/', 'A tag key is 1 to 60 of a-z, 0-9 and "-".'),
             $fields->text('contains', 500),
             $fields->has('after') ? $fields->text('after', 60) : null,
         );
+        $fields->nothingElse();
+
+        return $tag;
     }
 
     /**

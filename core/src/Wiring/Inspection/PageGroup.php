@@ -37,7 +37,7 @@ final readonly class PageGroup
         $fields = new Fields($json, InvalidWiring::class, 'A group of pages');
         $tags = ExpectedTag::readAll($fields);
 
-        return new self(
+        $group = new self(
             $fields->text('name', 80),
             $fields->part('pages', PageRule::read(...)),
             ! $fields->has('snippet') || $fields->flag('snippet'),
@@ -45,6 +45,9 @@ final readonly class PageGroup
             $fields->flag('unlinked'),
             $tags,
         );
+        $fields->nothingElse();
+
+        return $group;
     }
 
     /** @return array<string, mixed> */

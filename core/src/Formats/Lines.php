@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Formats;
+
+/**
+ * The lines of a text of any length, in UTF-8: unpacked where it is gzip (RFC 1952), decoded where a byte order mark says that
+ * it is UTF-16, and split at whatever ends its lines.
+ */
+final class Lines
+{
+    private const CHUNK = 1 << 18;
+
+    /** A line may have so many bytes. */
+    public const LONGEST = 2_000_000;
+
+    /** @var resource */
+    private $stream;
+
+    private ?\InflateContext $gzip = null;
+
+    private ?string $encoding = null;
+
+    /** Bytes that make no whole character yet. */
+    private string $rest = '';
+
+    private bool $isOver = false;
+
+    /** @param resource $stream */
+    private function __construct($stream)
+    {
+        $this->stream = $stream;
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @return \Generator<int, string> number, from 1 => line without its end
+     *
+     * @throws InvalidText where a line does not end, or the text cannot be unpacked
+     */
+    public static function of($stream): \Generator
+    {
+        $lines = new self($stream);
+        $text = $lines->begin();
+        // Of old, a carriage return alone ended a line.
+        $end = ! str_contains($text, "\n") && str_contains($text, "\r") ? "\r" : "\n";
+        $number = 0;
+        do {
+            $parts = explode($end, $text);
+            $text = (string) array_pop($parts);
+            foreach ($parts as $line) {
+                yield ++$number => $end === "\n" && $line !== '' && $line[-1] === "\r" ? substr($line, 0, -1) : $line;
+            }
+            if (strlen($text) > self::LONGEST) {
+                throw new InvalidText('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', (string) ($number + 1));
+            }
+            $more = $lines->more($number);
+            $text .= $more;
+        } while ($more !== '');
+        if ($text !== '') {
+            yield ++$number => rtrim($text, "\r");
+        }
+    }
+
+    private function begin(): string
+    {
+        $raw = $this->raw();
+        if (str_starts_with($raw, "\x1f\x8b")) {
+            $this->gzip = inflate_init(ZLIB_ENCODING_GZIP) ?: null;
+            $raw = $this->unpacked($raw, 1);
+        }
+        foreach (['UTF-16LE' => "\xff\xfe", 'UTF-16BE' => "\xfe\xff"] as $encoding => $mark) {
+            if (str_starts_with($raw, $mark)) {
+                $this->encoding = $encoding;
+
+                return $this->decoded(substr($raw, 2));
+            }
+        }
+
+        return str_starts_with($raw, "\xef\xbb\xbf") ? substr($raw, 3) : $raw;
+    }
+
+    private function more(int $line): string
+    {
+        while (! $this->isOver) {
+            $raw = $this->raw();
+            if ($raw === '') {
+                $this->isOver = true;
+                if ($this->gzip !== null && inflate_get_read_len($this->gzip) > 0) {
+                    throw new InvalidText('The packed file ends too early.', (string) ($line + 1));
+                }
+                break;
+            }
+            $text = $this->decoded($this->gzip === null ? $raw : $this->unpacked($raw, $line + 1));
+            if ($text !== '') {
+                return $text;
+            }
+        }
+
+        return '';
+    }
+
+    private function raw(): string
+    {
+        $text = '';
+        // A pipe gives little at a time; the beginning must be long enough to tell what it is.
+        while (strlen($text) < 4096 && ! feof($this->stream)) {
+            $chunk = fread($this->stream, self::CHUNK);
+            if ($chunk === false || $chunk === '') {
+                break;
+            }
+            $text .= $chunk;
+        }
+
+        return $text;
+    }
+
+    private function unpacked(string $bytes, int $line): string
+    {
+        $text = '';
+        // A file may be several packed ones in a row.
+        while ($this->gzip !== null && $bytes !== '') {
+            $read = inflate_get_read_len($this->gzip);
+            $part = @inflate_add($this->gzip, $bytes);
+            if ($part === false) {
+                throw new InvalidText('The file is no gzip, or it is damaged here.', (string) $line);
+            }
+            $text .= $part;
+            if (inflate_get_status($this->gzip) !== ZLIB_STREAM_END) {
+                break;
+            }
+            $bytes = ltrim(substr($bytes, inflate_get_read_len($this->gzip) - $read), "\0");
+            $this->gzip = inflate_init(ZLIB_ENCODING_GZIP) ?: null;
+        }
+
+        return $text;
+    }
+
+    private function decoded(string $bytes): string
+    {
+        if ($this->encoding === null) {
+            return $bytes;
+        }
+        $bytes = $this->rest.$bytes;
+        $whole = strlen($bytes) - strlen($bytes) % 2;
+        // A character beyond the first 65,536 has two halves.
+        $high = $whole < 2 ? 0 : ord($bytes[$whole - ($this->encoding === 'UTF-16LE' ? 1 : 2)]);
+        $whole -= $high >= 0xD8 && $high <= 0xDB ? 2 : 0;
+        $this->rest = substr($bytes, $whole);
+
+        return (string) mb_convert_encoding(substr($bytes, 0, $whole), 'UTF-8', $this->encoding);
+    }
+}
