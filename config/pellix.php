@@ -18,7 +18,7 @@ return [
 
     /*
      * Whether pages on private and loopback addresses may be fetched. Only a copy whose sites are on this machine or in
-     * this network, such as the demo, needs it.
+     * this network needs it; the demo's own host is fetched in any case.
      */
     'fetch_private' => (bool) env('PELLIX_FETCH_PRIVATE', false),
 
@@ -26,6 +26,11 @@ return [
      * How long a scan waits between two requests, in milliseconds: somebody else's server does the work.
      */
     'fetch_pause_ms' => (int) env('PELLIX_FETCH_PAUSE_MS', 500),
+
+    /*
+     * How many events the pages of one site may send a second, on average over twenty; more is answered with 429.
+     */
+    'site_events' => (int) env('PELLIX_SITE_EVENTS', 2000),
 
     /*
      * Password of the demo's person; made anew for every copy and never part of the repository.

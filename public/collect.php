@@ -9,7 +9,6 @@ declare(strict_types=1);
 
 use App\Collector\Answer;
 use App\Collector\Collector;
-use App\Collector\Connection;
 use Pellix\Core\Events\Beacon;
 
 require __DIR__.'/../app/Collector/autoload.php';
@@ -22,7 +21,7 @@ $answer = match ($_SERVER['REQUEST_METHOD']) {
         try {
             // One byte more than is allowed is enough to know that it is too much.
             $body = (string) file_get_contents('php://input', false, null, 0, Beacon::MOST_BYTES + 1);
-            $collector = new Collector(Connection::open((string) getenv('PELLIX_DATA')));
+            $collector = Collector::open((string) getenv('PELLIX_DATA'));
 
             return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')));
         } catch (Throwable $e) {

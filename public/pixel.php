@@ -8,8 +8,8 @@ declare(strict_types=1);
  */
 
 use App\Collector\Collector;
-use App\Collector\Connection;
 use App\Collector\Pixel;
+use Pellix\Core\Events\Origin;
 
 require __DIR__.'/../app/Collector/autoload.php';
 
@@ -19,7 +19,7 @@ $status = 200;
 try {
     $received = new DateTimeImmutable('now', new DateTimeZone('UTC'));
     $body = Pixel::beacon($_GET, (string) ($_SERVER['HTTP_REFERER'] ?? ''), $received, bin2hex(random_bytes(13)));
-    $answer = (new Collector(Connection::open((string) getenv('PELLIX_DATA'))))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received);
+    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel);
     $status = $answer->status;
 } catch (Throwable $e) {
     error_log('pixel: '.$e->getMessage());

@@ -35,6 +35,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('experiments/{experiment}/revisions', [ExperimentController::class, 'revisions']);
             Route::get('experiments/{experiment}/observations', [ObservationController::class, 'show']);
             Route::get('pages', [PageController::class, 'index']);
+            Route::get('pages/seen', [PageController::class, 'seen']);
             Route::get('pages.csv', [PageController::class, 'export']);
             Route::get('pages/{page}', [PageController::class, 'show'])->whereNumber('page');
             Route::get('page-groups', [PageGroupController::class, 'index']);

@@ -7,8 +7,11 @@ namespace App\Collector;
 /** What the collector tells a browser. Beacons come from other origins, as simple requests that need no preflight. */
 final readonly class Answer
 {
-    /** @param array<string, mixed>|null $json */
-    private function __construct(public int $status, public ?array $json)
+    /**
+     * @param array<string, mixed>|null $json
+     * @param int|null                  $seconds after which the same may be sent again
+     */
+    private function __construct(public int $status, public ?array $json, private ?int $seconds = null)
     {
     }
 
@@ -26,7 +29,13 @@ final readonly class Answer
     /** Nothing was stored: the browser may send the same again. */
     public static function unavailable(): self
     {
-        return self::refused(503, 'unavailable', 'The events could not be stored; send them again later.');
+        return new self(503, ['error' => 'unavailable', 'message' => 'The events could not be stored; send them again later.'], 5);
+    }
+
+    /** Nothing was stored: the site sends more than it may. */
+    public static function tooMany(int $seconds): self
+    {
+        return new self(429, ['error' => 'too-many', 'message' => 'This site sends more events than it may; send them again later.'], $seconds);
     }
 
     public static function preflight(): self
@@ -41,6 +50,10 @@ final readonly class Answer
         header('Access-Control-Allow-Methods: POST');
         header('Access-Control-Allow-Headers: Content-Type');
         header('Access-Control-Max-Age: 86400');
+        header('Access-Control-Expose-Headers: Retry-After');
+        if ($this->seconds !== null) {
+            header("Retry-After: {$this->seconds}");
+        }
         header('Cache-Control: no-store');
         header('X-Content-Type-Options: nosniff');
         if ($this->json !== null) {

@@ -5,6 +5,7 @@ namespace App\Collector;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Database\Connection;
+use Pellix\Core\Events\Origin;
 use Pellix\Core\Formats\Moment;
 
 /**
@@ -30,7 +31,7 @@ final readonly class BackOffice
         $filled = array_map(static fn (mixed $one): mixed => is_array($one) ? self::filled($one, $site, $visitors, $now) : $one, $events);
         $body = json_encode(['pellix' => 1, 'site' => $site->key, 'events' => $filled], JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE | JSON_UNESCAPED_SLASHES);
 
-        return (new Collector($this->db->getPdo()))->take($body, self::AGENT, $now);
+        return (new Collector($this->db->getPdo()))->take($body, self::AGENT, $now, Origin::Server);
     }
 
     /**
@@ -66,12 +67,18 @@ final readonly class BackOffice
 
         return [
             ...$event,
-            'id' => $event['id'] ?? ($order === null ? null : self::orderId($name, $order)),
+            'id' => self::id($event['id'] ?? ($order === null || $order === '' ? null : self::orderId($name, $order))),
             'visitor' => $event['visitor'] ?? ($user === null ? null : $visitors["#{$user}"] ?? 'user-'.hash('xxh128', $user)),
             'time' => $event['time'] ?? Moment::format($now),
             'url' => $event['url'] ?? "https://{$site->hosts[0]}/",
             'props' => (object) [...$props, 'via' => 'server'],
         ];
+    }
+
+    /** Nobody else can write an id of this name space: so nobody can claim an order beforehand. */
+    private static function id(mixed $id): mixed
+    {
+        return is_string($id) && $id !== '' ? Origin::Server->id($id) : $id;
     }
 
     /** The id of the event that an order is, whoever tells of it. */

@@ -11,6 +11,7 @@ use Pellix\Core\Events\Beacon;
 use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Events\EventReader;
 use Pellix\Core\Events\InvalidBeacon;
+use Pellix\Core\Events\Origin;
 use Pellix\Core\Events\RejectedEvent;
 
 /** Takes one beacon: stores what is accepted once, keeps what is rejected with its reason, and says which was which. */
@@ -18,16 +19,30 @@ final readonly class Collector
 {
     private const SAMPLE_BYTES = 2000;
     private const MOST_TRIES = 4;
+    private const MOST_STRANGERS = 100;
+
+    /** The reason of events that a browser had to let go, since too many waited. */
+    public const LOST = 'lost-waiting';
 
     /** Error numbers of MariaDB: a key that is there already; a deadlock, and a lock that was waited for too long. */
     private const DUPLICATE = 1062;
     private const LOCKED = [1213, 1205];
 
-    public function __construct(private PDO $db)
+    /** @param Limits|null $limits none for whoever is known and trusted */
+    public function __construct(private PDO $db, private ?Limits $limits = null)
     {
     }
 
-    public function take(string $body, string $agent, \DateTimeImmutable $received): Answer
+    /** @param string $data the data folder, with the configuration that `artisan config:cache` wrote */
+    public static function open(string $data): self
+    {
+        /** @var array{pellix: array{site_events: int}} $config */
+        $config = require "{$data}/cache/config.php";
+
+        return new self(Connection::open($config), Limits::of($data, $config['pellix']['site_events']));
+    }
+
+    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser): Answer
     {
         try {
             $beacon = Beacon::read($body);
@@ -36,10 +51,16 @@ final readonly class Collector
         }
         $site = $this->site($beacon->site);
         if ($site === null) {
+            $this->strange($beacon->site, $received);
+
             return $this->refuse(404, 'unknown-site', 'No site has this key.', $body, $received, null);
         }
+        $seconds = $this->limits?->wait($site['id'], count($beacon->events));
+        if ($seconds !== null) {
+            return Answer::tooMany($seconds);
+        }
 
-        $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters']);
+        $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters'], $origin);
         $rows = $rejects = $report = [];
         foreach ($beacon->events as $index => $json) {
             try {
@@ -54,7 +75,7 @@ final readonly class Collector
         }
         // In one order, so that two beacons with the same ids do not wait for each other.
         ksort($rows, SORT_STRING);
-        $stored = $this->store(array_values($rows), $rejects);
+        $stored = $this->store(array_values($rows), $rejects, $beacon->dropped);
 
         return Answer::taken($stored, count($beacon->events) - count($report) - $stored, $report);
     }
@@ -65,11 +86,12 @@ final readonly class Collector
      *
      * @return int how many of the rows were new
      */
-    private function store(array $rows, array $rejects): int
+    private function store(array $rows, array $rejects, int $dropped = 0): int
     {
+        $samples = array_values(array_filter($rejects, fn (array $reject): bool => $this->limits === null || $this->limits->mayKeep($reject['site_id'])));
         for ($try = 1, $someAreKnown = false; ; $try++) {
             try {
-                return $this->insert($rows, $rejects, $someAreKnown);
+                return $this->insert($rows, $rejects, $samples, $dropped, $someAreKnown);
             } catch (PDOException $e) {
                 $code = $e->errorInfo[1] ?? 0;
                 if ($try === self::MOST_TRIES || ! in_array($code, [self::DUPLICATE, ...self::LOCKED], true)) {
@@ -84,8 +106,9 @@ final readonly class Collector
     /**
      * @param list<array<string, mixed>> $rows
      * @param list<array<string, mixed>> $rejects
+     * @param list<array<string, mixed>> $samples those of them that are kept; of the others there is a count
      */
-    private function insert(array $rows, array $rejects, bool $someAreKnown = false): int
+    private function insert(array $rows, array $rejects, array $samples, int $dropped, bool $someAreKnown): int
     {
         $new = $someAreKnown ? $this->unknown($rows) : $rows;
         $statements = [
@@ -93,9 +116,20 @@ final readonly class Collector
                 Rows::insertion('event_ids', array_map(static fn (array $row): array => EventRow::ledger((object) $row), $new)),
                 Rows::insertion('events', $new),
             ]),
-            ...($rejects === [] ? [] : [Rows::insertion('rejected_events', $rejects)]),
+            ...($samples === [] ? [] : [Rows::insertion('rejected_events', $samples)]),
         ];
-        $arrivals = self::arrivals($new, $rejects);
+        $reasons = self::reasons($rejects) + ($dropped > 0 && $new !== [] ? [self::LOST => $dropped] : []);
+        $site = $rows[0]['site_id'] ?? $rejects[0]['site_id'] ?? null;
+        $received = $rows[0]['received'] ?? $rejects[0]['received'] ?? null;
+        $unkept = [];
+        foreach (array_diff_assoc($reasons, self::reasons($samples)) as $reason => $n) {
+            $unkept[] = ['site_id' => $site, 'hour' => substr((string) $received, 0, 13).':00:00', 'reason' => $reason, 'n' => $n - (self::reasons($samples)[$reason] ?? 0), 'last' => $received];
+        }
+        if ($unkept !== [] && $site !== null) {
+            [$sql, $values] = Rows::insertion('unkept_events', $unkept);
+            $statements[] = ["{$sql} on duplicate key update n = n + values(n), last = values(last)", $values];
+        }
+        $arrivals = self::arrivals($new, $site === null ? [] : $reasons, $site, (string) $received);
         $this->together($arrivals === [] ? $statements : [...$statements, Rows::insertion('arrivals', $arrivals)]);
 
         return count($new);
@@ -160,11 +194,11 @@ final readonly class Collector
      * late is learnt of late, and none is passed over, whatever numbers rows were given meanwhile.
      *
      * @param list<array<string, mixed>> $rows
-     * @param list<array<string, mixed>> $rejects
+     * @param array<string, int>         $reasons why how many were rejected
      *
      * @return list<array<string, mixed>>
      */
-    private static function arrivals(array $rows, array $rejects): array
+    private static function arrivals(array $rows, array $reasons, ?int $site, string $received): array
     {
         $arrivals = $visitors = [];
         foreach ($rows as $row) {
@@ -173,8 +207,8 @@ final readonly class Collector
         foreach ($visitors as $own) {
             $arrivals[] = self::arrival($own[0]['site_id'], $own[0]['visitor'], 'events', $own[0]['received'], array_column($own, 'event_id'));
         }
-        if ($rejects !== [] && $rejects[0]['site_id'] !== null) {
-            $arrivals[] = self::arrival($rejects[0]['site_id'], null, 'rejected', $rejects[0]['received'], array_count_values(array_column($rejects, 'reason')));
+        if ($reasons !== [] && $site !== null) {
+            $arrivals[] = self::arrival($site, null, 'rejected', $received, $reasons);
         }
 
         return $arrivals;
@@ -188,6 +222,29 @@ final readonly class Collector
     private static function arrival(int $site, ?string $visitor, string $kind, string $received, array $content): array
     {
         return ['site_id' => $site, 'visitor' => $visitor, 'kind' => $kind, 'received' => $received, 'content' => json_encode($content, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES)];
+    }
+
+    /**
+     * @param list<array<string, mixed>> $rejects
+     *
+     * @return array<string, int>
+     */
+    private static function reasons(array $rejects): array
+    {
+        return array_count_values(array_column($rejects, 'reason'));
+    }
+
+    /** Beacons for a site that nobody has are counted by their key, for whoever runs this copy. */
+    private function strange(string $key, \DateTimeImmutable $received): void
+    {
+        $day = $received->format('Y-m-d');
+        $last = $received->format('Y-m-d H:i:s.v');
+        // Made up keys must not fill the table: beyond so many a day they share a row.
+        $this->execute([
+            'insert into strangers (day, `key`, beacons, last) select ?, if((select count(*) from strangers where day = ?) < '.self::MOST_STRANGERS.' or exists (select 1 from strangers where day = ? and `key` = ?), ?, ""), 1, ?
+                on duplicate key update beacons = beacons + 1, last = values(last)',
+            [$day, $day, $day, $key, $key, $last],
+        ]);
     }
 
     private function refuse(int $status, string $reason, string $message, string $body, \DateTimeImmutable $received, ?int $site): Answer

@@ -61,7 +61,7 @@ final class EventRow
             'time' => $row->time,
             'received' => $row->received,
             // An order may be told of again long after; its id, where it was made from the order's number, stays.
-            'lasting' => str_starts_with($row->event_id, BackOffice::ORDER_ID) ? 1 : 0,
+            'lasting' => preg_match('/\A(?:server:|pixel:)?'.BackOffice::ORDER_ID.'/', $row->event_id) === 1 ? 1 : 0,
         ];
     }
 }

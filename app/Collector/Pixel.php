@@ -2,6 +2,7 @@
 
 namespace App\Collector;
 
+use Pellix\Core\Events\Origin;
 use Pellix\Core\Formats\Moment;
 
 /** Turns the address of an image pixel into a beacon with one event. */
@@ -19,7 +20,8 @@ final class Pixel
     {
         $text = static fn (string $name): string => is_string($query[$name] ?? null) ? $query[$name] : '';
         $props = array_filter(array_diff_key($query, array_flip(self::FIELDS)), is_string(...));
-        if (isset($props['value']) && is_numeric($props['value'])) {
+        // A number that is too large for one stays a text.
+        if (isset($props['value']) && is_numeric($props['value']) && is_finite((float) $props['value'])) {
             $props['value'] = (float) $props['value'];
         }
         $order = $text('order_id');
@@ -31,7 +33,7 @@ final class Pixel
             'site' => $text('site'),
             'events' => [[
                 // An order that is shown twice is one event.
-                'id' => $text('id') ?: ($order === '' ? "pixel-{$random}" : BackOffice::orderId($text('name'), $order)),
+                'id' => Origin::Pixel->id($text('id') ?: ($order === '' ? $random : BackOffice::orderId($text('name'), $order))),
                 'visitor' => $visitor,
                 'user' => $text('user') ?: null,
                 'time' => Moment::format($now),

@@ -27,7 +27,11 @@ final readonly class PageFetcher
 
     private const MOST_REDIRECTS = 5;
 
-    public function __construct(private Client $client, private bool $privateAllowed)
+    /**
+     * @param bool         $privateAllowed whether any host may be on a private address
+     * @param list<string> $privateHosts   hosts that may be, such as the demo's
+     */
+    public function __construct(private Client $client, private bool $privateAllowed, private array $privateHosts = [])
     {
     }
 
@@ -50,10 +54,14 @@ final readonly class PageFetcher
                 );
             }
             try {
-                $here = (string) UriResolver::resolve(new Uri($here), new Uri($location));
+                $there = UriResolver::resolve(new Uri($here), new Uri($location));
             } catch (MalformedUriException) {
                 throw new FetchFailed('it redirects to something that is no address.');
             }
+            if ($there->getPort() !== null && $there->getPort() !== (new Uri($here))->getPort()) {
+                throw new FetchFailed("it redirects to another port, {$there->getPort()}.");
+            }
+            $here = (string) $there;
         }
 
         throw new FetchFailed('it redirects more than '.self::MOST_REDIRECTS.' times.');
@@ -110,8 +118,7 @@ final readonly class PageFetcher
             throw new FetchFailed("the name \"{$host}\" has no address.");
         }
         foreach ($addresses as $address) {
-            $isPublic = filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_GLOBAL_RANGE) !== false;
-            if (! $isPublic && ! $this->privateAllowed) {
+            if (SpecialRanges::contain($address) && ! $this->privateAllowed && ! in_array($host, $this->privateHosts, true)) {
                 throw new FetchFailed("\"{$host}\" leads to {$address}, inside of a private network.");
             }
         }

@@ -6,6 +6,7 @@ use App\Models\Page;
 use App\Models\Site;
 use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
 
 /** How many pages are in which state, by group and source: counted when something has changed, so that whoever looks only reads. */
 final class CoverageFigures
@@ -23,6 +24,8 @@ final class CoverageFigures
             ->map(static fn (object $row): array => [$row->group_name, $row->source, Page::STATES[$row->rank], (int) $row->n])->all();
         Readings::keep($site->id, 'coverage', '', $cells);
         AddressBlocks::refresh($site);
+        // Addresses of events that are pages by now need nobody's word.
+        DB::update('update addresses join pages on pages.site_id = addresses.site_id and pages.page = addresses.page set addresses.listed = 1 where addresses.site_id = ? and addresses.listed = 0', [$site->id]);
     }
 
     /** @return list<array{string|null, string, string, int}> group, source, state and how many pages */

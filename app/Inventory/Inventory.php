@@ -89,18 +89,28 @@ final readonly class Inventory
         return ['added' => $added, 'known' => count($good) - $added, 'refused' => $refused];
     }
 
-    /** Adds the addresses that events came from and that were not offered yet, a part at a time. */
-    public function addSeen(Site $site): int
+    /**
+     * Addresses that events came from and that are no pages of the inventory: anybody can send events, so they are offered to
+     * a person, and not fetched before. With a port they are not offered at all, unless the site's pages have it.
+     *
+     * @return list<string> so many at most
+     */
+    public function seen(Site $site, int $most): array
     {
-        $added = 0;
-        do {
-            $rows = DB::table('addresses')->where('site_id', $site->id)->where('listed', false)->limit(self::AT_ONCE)->get(['page', 'url']);
-            $addresses = $rows->map(static fn (object $row): ?string => Address::resolve((string) preg_replace('/[?#].*/s', '', $row->url)))->filter()->unique()->values()->all();
-            $added += count($this->add($site, $addresses, 'seen'));
-            DB::table('addresses')->where('site_id', $site->id)->whereIn('page', $rows->pluck('page'))->update(['listed' => true]);
-        } while ($rows->count() === self::AT_ONCE);
+        $home = $this->home($site);
+        $rows = DB::table('addresses')->where('site_id', $site->id)->where('listed', false)->limit(self::AT_ONCE)->pluck('url');
 
-        return $added;
+        return $rows->map(static fn (string $url): ?string => Address::resolve((string) preg_replace('/[?#].*/s', '', $url)))
+            ->filter(static fn (?string $url): bool => $url !== null && in_array(AddressFacts::of($url)->host, $site->hosts, true) && self::isAtPortOf($url, $home))
+            ->unique()->take($most)->values()->all();
+    }
+
+    /** Whether an address has no port of its own, or that of another one. */
+    public static function isAtPortOf(string $url, string $other): bool
+    {
+        $port = static fn (string $one): string => preg_match('~\Ahttps?://[^/?#]*:(\d+)(?=[/?#]|\z)~i', $one, $m) === 1 ? $m[1] : '';
+
+        return in_array($port($url), ['', $port($other)], true);
     }
 
     /** Gives every page its key again, after the parameters that matter were changed. */
@@ -129,14 +139,14 @@ final readonly class Inventory
         });
     }
 
-    /** The address that crawling starts from and that typed paths belong to: where the site was seen, else its first host. */
+    /** The address that crawling starts from and that typed paths belong to: where the first of its pages are, else its first host. */
     public function home(Site $site): string
     {
-        $demo = config('pellix.demo_origin');
-        $seen = DB::table('addresses')->where('site_id', $site->id)->where('host', $site->hosts[0])->orderBy('first')->value('url');
-        foreach ([$seen, $demo] as $known) {
-            if (is_string($known) && AddressFacts::of($known)->host === $site->hosts[0]) {
-                return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1/', $known);
+        // Not what events tell of: anybody can send them.
+        $known = $site->pages()->where('source', '<>', 'seen')->orderBy('id')->limit(50)->pluck('url');
+        foreach ([...$known, config('pellix.demo_origin')] as $url) {
+            if (is_string($url) && AddressFacts::of($url)->host === $site->hosts[0]) {
+                return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1/', $url);
             }
         }
 

@@ -16,6 +16,7 @@ use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\Facades\Route;
 use Illuminate\Support\ServiceProvider;
 use Illuminate\Support\Str;
+use Pellix\Core\Rules\AddressFacts;
 use Symfony\Component\HttpFoundation\Response;
 
 class AppServiceProvider extends ServiceProvider
@@ -31,7 +32,12 @@ class AppServiceProvider extends ServiceProvider
         }
         $this->app->tag([CoverageRound::class, PlanRound::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
-        $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(new Client(), (bool) config('pellix.fetch_private')));
+        $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(
+            new Client(),
+            (bool) config('pellix.fetch_private'),
+            // The demo's own host is on this machine, and nothing else is reached for its sake.
+            array_filter([AddressFacts::of((string) config('pellix.demo_origin'))->host]),
+        ));
     }
 
     public function boot(): void

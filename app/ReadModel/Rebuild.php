@@ -84,7 +84,9 @@ final class Rebuild
     {
         $volumes = new Volumes($site->id, []);
         $waiting = DB::table('arrivals')->where('site_id', $site->id)->where('kind', 'rejected')->pluck('id')->all();
-        foreach (DB::select('select reason, date_format(received, "%Y-%m-%d %H") as hour, count(*) as n, max(received) as last from rejected_events where site_id = ? group by reason, hour', [$site->id]) as $row) {
+        $kept = 'select reason, date_format(received, "%Y-%m-%d %H") as hour, count(*) as n, max(received) as last from rejected_events where site_id = ? group by reason, hour';
+        // Of most of them, where there are many, only the number is kept.
+        foreach (DB::select("{$kept} union all select reason, date_format(hour, \"%Y-%m-%d %H\"), n, last from unkept_events where site_id = ?", [$site->id, $site->id]) as $row) {
             $volumes->reject([$row->reason => (int) $row->n], $row->last);
         }
         $volumes->write();

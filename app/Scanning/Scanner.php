@@ -58,7 +58,6 @@ final readonly class Scanner
         $scan = $site->scans()->create([
             'kind' => $kind, 'state' => 'running', 'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null, 'depth' => $depth, 'most' => $most, 'found' => 0, 'notes' => [], 'started_at' => CarbonImmutable::now('UTC'),
         ]);
-        $scan->update(['found' => $this->inventory->addSeen($site)]);
         if ($kind === 'find') {
             $this->queue($scan, [$this->inventory->home($site)], 'page', 0);
             foreach ($this->robots($scan, $this->inventory->home($site))->sitemaps ?: [] as $sitemap) {
@@ -239,7 +238,7 @@ final readonly class Scanner
         $own = [];
         foreach ($urls as $url) {
             $address = Address::resolve($url, $base);
-            if ($address !== null && in_array(AddressFacts::of($address)->host, $site->hosts, true)) {
+            if ($address !== null && in_array(AddressFacts::of($address)->host, $site->hosts, true) && Inventory::isAtPortOf($address, $base)) {
                 $own[$address] = true;
             }
         }

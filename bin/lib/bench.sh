@@ -23,7 +23,9 @@ run_bench() {
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"
-    BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bench/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/fpm.sock; }"
+    BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bench/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/collector.sock; }"
+    # What is measured is the collector, not its patience.
+    export PELLIX_CLIENT_BEACONS=100000 PELLIX_SITE_EVENTS=1000000
     ensure_debian_packages chromium=chromium chromedriver=chromium-driver
     rm -rf "$PELLIX_DATA/mysql"
     serve_fresh_demo "$port" "$demo_port"

@@ -10,7 +10,7 @@ use_data_folder() {
     PELLIX_DATA="$(cd "$1" && pwd)"
     export PELLIX_DATA
     RUN="${TMPDIR:-/tmp}/pellix-$(id -u)-$(printf '%s' "$PELLIX_DATA" | sha1sum | cut -c1-8)"
-    mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,storage/framework/views,storage/logs,published}
+    mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,cache/rate,storage/framework/views,storage/logs,published}
     chmod 700 "$RUN" "$PELLIX_DATA"
     [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
 }
@@ -113,7 +113,7 @@ LOG_CHANNEL=single
 PELLIX_COMPANION=Demo\\DemoProvider
 PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
 PELLIX_DEMO_PASSWORD=$(secret demo 6)
-PELLIX_FETCH_PRIVATE=true
+PELLIX_SITE_EVENTS=${PELLIX_SITE_EVENTS:-2000}
 PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
 ENV
@@ -141,6 +141,7 @@ start_web() {
     [ "$(id -u)" -eq 0 ] && as_root=(-R) && user_line="user root;"
     sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
     sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
+        -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
         -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
     launch php-fpm "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
     launch nginx nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'

@@ -4,6 +4,8 @@ import { randomId } from './visitor';
 
 const WAIT = 250;
 const LONGEST_WAIT = 30_000;
+/** As long as a collector may ask for patience. */
+const LONGEST_PATIENCE = 300_000;
 /** The collector's own limits (core/src/Events/Beacon.php), with room to spare. */
 const MOST_EVENTS = 50;
 const MOST_CHARACTERS = 20000;
@@ -28,6 +30,8 @@ export class Sender {
     private restored = false;
     private timer = 0;
     private wait = WAIT;
+    /** Events that were let go because too many waited, and that nobody was told of yet. */
+    private dropped = 0;
     private readonly open = new AbortController();
 
     user: string | null = null;
@@ -74,6 +78,7 @@ export class Sender {
                 break;
             }
             this.waiting.delete(old);
+            this.dropped++;
         }
         this.later();
 
@@ -144,6 +149,8 @@ export class Sender {
     private async send(batch: [string, string][]): Promise<void> {
         batch.forEach(([id]) => this.sending.add(id));
         let confirmed = false;
+        let patience = 0;
+        const dropped = this.dropped;
         try {
             // A text body makes a simple request: no preflight from another origin.
             const answer = await fetch(this.configuration.collector, {
@@ -157,6 +164,7 @@ export class Sender {
             await answer.text();
             // What is refused for good would be refused again.
             confirmed = answer.ok || (answer.status >= 400 && answer.status < 500 && answer.status !== 429);
+            patience = confirmed ? 0 : Math.min(LONGEST_PATIENCE, 1000 * (Number(answer.headers?.get('Retry-After')) || 0));
         } catch {
             // No connection, or the page is going away.
         }
@@ -169,8 +177,14 @@ export class Sender {
                 this.waiting.delete(id);
             }
         });
+        if (confirmed) {
+            this.dropped -= dropped;
+        }
         this.keep();
-        this.wait = confirmed ? WAIT : Math.min(LONGEST_WAIT, this.wait * 3);
+        // All who were asked to wait must not come back at the same moment.
+        this.wait = confirmed
+            ? WAIT
+            : Math.max(patience * (1 + Math.random() / 2), Math.min(LONGEST_WAIT, Math.min(LONGEST_WAIT, this.wait) * 3));
         if (this.waiting.size > this.handed.size) {
             if (confirmed) {
                 this.flush();
@@ -204,6 +218,7 @@ export class Sender {
             site: this.configuration.site,
             sent: new Date().toISOString(),
             configuration: this.configuration.number,
+            ...(this.dropped > 0 ? { dropped: this.dropped } : {}),
         }).slice(0, -1);
 
         return `${head},"events":[${batch.map(([, text]) => text).join(',')}]}`;

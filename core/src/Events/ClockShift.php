@@ -18,6 +18,9 @@ final readonly class ClockShift
     /** Events may wait this long in a browser that was offline (common practice, no source). */
     public const LATEST_SECONDS = 7 * 86400;
 
+    /** A clock that has lost its battery says 1970; what is further off is no clock. */
+    private const MOST_SECONDS = 60 * 31_557_600;
+
     private function __construct(public int $seconds, private \DateTimeImmutable $received)
     {
     }
@@ -32,6 +35,9 @@ final readonly class ClockShift
     /** @throws RejectedEvent when the corrected time lies ahead of the server's clock, or more than seven days behind it */
     public function correct(\DateTimeImmutable $time): \DateTimeImmutable
     {
+        if (abs($this->seconds) > self::MOST_SECONDS) {
+            throw new RejectedEvent('The visitor\'s clock is off by more than sixty years: nothing can be told from it.', 'time');
+        }
         $corrected = $time->modify(sprintf('%+d seconds', $this->seconds));
         $age = $this->received->getTimestamp() - $corrected->getTimestamp();
         if ($age < -self::TOLERATED_SECONDS) {

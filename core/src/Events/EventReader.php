@@ -24,7 +24,7 @@ final class EventReader
      * @param list<string> $hosts      the site's hosts, in lower case and without ports
      * @param list<string> $parameters query parameters that tell one page of the site from another
      */
-    public function __construct(private readonly array $hosts, private readonly ClockShift $clock, private readonly array $parameters = [])
+    public function __construct(private readonly array $hosts, private readonly ClockShift $clock, private readonly array $parameters = [], private readonly Origin $origin = Origin::Browser)
     {
     }
 
@@ -38,8 +38,13 @@ final class EventReader
         $url = $this->url($fields);
         [$props, $json] = $this->props($fields);
 
+        $own = $fields->pattern('id', $id, 'An id of 1 to 64 printable ASCII characters, without spaces, is needed.');
+        if ($this->origin->isForeign($own)) {
+            throw new RejectedEvent('Ids that begin with "pixel:" or "server:" are not for events of a browser.', 'id');
+        }
+
         return new Event(
-            $fields->pattern('id', $id, 'An id of 1 to 64 printable ASCII characters, without spaces, is needed.'),
+            $own,
             $fields->pattern('visitor', $id, 'A visitor id of 1 to 64 printable ASCII characters, without spaces, is needed.'),
             $fields->has('user') ? $fields->text('user') : null,
             $this->clock->correct($time),
@@ -60,7 +65,9 @@ final class EventReader
         if (isset($this->pages[$url])) {
             return $url;
         }
-        $host = preg_match('~\Ahttps?://~i', $url) === 1 ? AddressFacts::of($url)->host : '';
+        // Browsers read a backslash as a slash, and drop or escape what is no character of an address (WHATWG URL, 4.4): an
+        // address of a page has neither, and no user before its host.
+        $host = preg_match('~\Ahttps?://[^\x00-\x20\x7f/?#@\\\\]+(?:[/?#][^\x00-\x20\x7f]*)?\z~i', $url) === 1 ? AddressFacts::of($url)->host : '';
         if ($host === '') {
             throw new RejectedEvent('The absolute http or https address of the page is needed.', 'url');
         }
@@ -85,6 +92,10 @@ final class EventReader
         }
         if (count($props) > self::MOST_PROPS) {
             throw new RejectedEvent('An event has at most '.self::MOST_PROPS.' properties.', 'props');
+        }
+        if ($this->origin === Origin::Browser && in_array($props['via'] ?? null, [Origin::Pixel->value, Origin::Server->value], true)) {
+            // What says so did not come that way.
+            unset($props['via']);
         }
         $text = json_encode((object) $props, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
         if ($text === false || strlen($text) > self::LARGEST_PROPS) {

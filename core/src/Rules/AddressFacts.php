@@ -7,8 +7,8 @@ namespace Pellix\Core\Rules;
 /** The `url.*` facts of one absolute address. The browser's runtime splits `location.href` by the same expression. */
 final readonly class AddressFacts implements Facts
 {
-    /** RFC 3986, appendix B, for an absolute address with an authority. */
-    private const PARTS = '~\A([^:/?#]+)://([^/?#]*)([^?#]*)(?:\?([^#]*))?(?:#(.*))?\z~s';
+    /** RFC 3986, appendix B, for an absolute address with an authority; which ends at a backslash too, as in browsers (WHATWG URL, 4.4). */
+    private const PARTS = '~\A([^:/?#]+)://([^/?#\\\\]*)([^?#]*)(?:\?([^#]*))?(?:#(.*))?\z~s';
 
     private function __construct(
         private string $full,

@@ -6,6 +6,8 @@ namespace Demo\Traffic;
 
 use Demo\Library;
 use GuzzleHttp\Client;
+use GuzzleHttp\HandlerStack;
+use GuzzleHttp\Middleware;
 use GuzzleHttp\Pool;
 use GuzzleHttp\Psr7\Request;
 use Pellix\Core\Experiments\Experiment;
@@ -16,6 +18,8 @@ use Psr\Http\Message\ResponseInterface;
 final class Simulation
 {
     private const CONCURRENCY = 6;
+
+    private const MOST_TRIES = 50;
 
     private const AGENT = 'Mozilla/5.0 (X11; Linux x86_64) PellixSimulator/1';
 
@@ -64,7 +68,13 @@ final class Simulation
      */
     public function send(int $visitors, callable $progress): array
     {
-        $client = new Client(['http_errors' => false, 'timeout' => 30]);
+        // Asked for patience, a browser waits; so do these.
+        $handler = HandlerStack::create();
+        $handler->push(Middleware::retry(
+            static fn (int $tries, Request $request, ?ResponseInterface $response): bool => $response?->getStatusCode() === 429 && $tries < self::MOST_TRIES,
+            static fn (int $tries, ?ResponseInterface $response): int => 1000 * max(1, (int) $response?->getHeaderLine('Retry-After')),
+        ));
+        $client = new Client(['handler' => $handler, 'http_errors' => false, 'timeout' => 30]);
         (new Pool($client, $this->requests($visitors, $progress), [
             'concurrency' => self::CONCURRENCY,
             'fulfilled' => $this->answered(...),

@@ -73,6 +73,12 @@ export const useDifferences = (site: string, version: number, against: number) =
             ),
     });
 
+export const useSeenPages = (site: string) =>
+    useQuery({
+        queryKey: ['coverage', site, 'seen'],
+        queryFn: ({ signal }) => answer(api.GET('/api/sites/{site}/pages/seen', { ...path(site), signal })),
+    });
+
 export const useAddPages = (site: string) =>
     useChange(['coverage'], (addresses: string) => answer(api.POST('/api/sites/{site}/pages', { ...path(site), body: { addresses } })));
 

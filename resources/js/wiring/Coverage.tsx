@@ -1,17 +1,17 @@
-import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { Problem, type LinkState, type Schemas } from '../api/client';
-import { useAddPages, useCoverage, useFindings, useScans, type PageFilters } from '../api/wiring';
+import { type LinkState, type Schemas } from '../api/client';
+import { useCoverage, useFindings, useScans, type PageFilters } from '../api/wiring';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
-import { TextArea, TextField } from '../parts/Field';
+import { TextField } from '../parts/Field';
 import { count, plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import type { Order } from '../parts/order';
 import { StateMark } from '../parts/StateMark';
 import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
+import { AddPages } from './AddPages';
 import { FindingList } from './FindingList';
 import { PageDetail } from './PageDetail';
 import { ScanBar } from './ScanBar';
@@ -297,58 +297,5 @@ function Pager({ known, page, set }: { known: Schemas['Coverage']; page: number;
                 </>
             )}
         </p>
-    );
-}
-
-function AddPages() {
-    const site = useSiteKey();
-    const add = useAddPages(site);
-    const [open, setOpen] = useState(false);
-    const [text, setText] = useState('');
-    if (!open) {
-        return (
-            <p className="mb-4">
-                <Button onClick={() => setOpen(true)}>Type or paste addresses</Button>
-            </p>
-        );
-    }
-
-    return (
-        <form
-            className="mb-4 max-w-3xl space-y-2"
-            onSubmit={(event) => {
-                event.preventDefault();
-                add.mutate(text, { onSuccess: (done) => done.refused.length === 0 && setText('') });
-            }}
-        >
-            <TextArea
-                label="Addresses or paths, one a line"
-                rows={5}
-                className="font-mono text-sm"
-                value={text}
-                error={add.error instanceof Problem ? (add.error.errors.addresses?.[0] ?? add.error.message) : undefined}
-                onChange={(event) => setText(event.target.value)}
-            />
-            <div className="flex gap-3">
-                <Button type="submit" look="main" disabled={add.isPending}>
-                    Add them
-                </Button>
-                <Button onClick={() => setOpen(false)}>Close</Button>
-            </div>
-            {add.data && (
-                <div role="status">
-                    <p>
-                        {plural(add.data.added, 'page')} added, {count(add.data.known)} known before.
-                    </p>
-                    <ul>
-                        {add.data.refused.map((one) => (
-                            <li key={one.line} className="text-broken">
-                                Line {one.line}, <span className="font-mono text-sm">{one.text}</span>: {one.why}
-                            </li>
-                        ))}
-                    </ul>
-                </div>
-            )}
-        </form>
     );
 }

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Collector;
+
+/** How much a site's pages may send, and how much of what is rejected is kept: whatever a stranger sends has a bound. */
+final readonly class Limits
+{
+    /** So many seconds' worth may come at once. */
+    private const BURST = 20;
+
+    /** Rejected events that are kept of a site: a second, and at once. All are counted. */
+    private const KEPT = 2.0;
+    private const KEPT_AT_ONCE = 200.0;
+
+    private const PATIENCE = 60;
+
+    private function __construct(private Buckets $buckets, private float $events)
+    {
+    }
+
+    /**
+     * @param string $data   the data folder
+     * @param int    $events that a site may send a second, on average
+     */
+    public static function of(string $data, int $events): self
+    {
+        return new self(new Buckets("{$data}/cache/rate"), (float) max(1, $events));
+    }
+
+    /** Seconds after which the site may send so many events; null where it may now. */
+    public function wait(int $site, int $events): ?int
+    {
+        $seconds = $this->buckets->take("events-{$site}", $events, $this->events, self::BURST * $this->events);
+
+        return $seconds > 0 ? min(self::PATIENCE, (int) ceil($seconds)) : null;
+    }
+
+    /** Whether a rejected event of the site, or of no known one, may be kept as a sample. */
+    public function mayKeep(?int $site): bool
+    {
+        return $this->buckets->take('rejects-'.($site ?? 'nobody'), 1, self::KEPT, self::KEPT_AT_ONCE) === 0.0;
+    }
+}
