@@ -1,5 +1,6 @@
 <?php
 
+use App\Http\Middleware\ReadableJson;
 use App\Http\Middleware\RequireRight;
 use App\Http\Middleware\SecurityHeaders;
 use Illuminate\Foundation\Application;
@@ -31,6 +32,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $middleware->remove(HandleCors::class);
         $middleware->alias(['right' => RequireRight::class]);
         $middleware->statefulApi();
+        $middleware->prepend(ReadableJson::class);
         $middleware->append(SecurityHeaders::class);
     })
     ->withExceptions(function (Exceptions $exceptions): void {

@@ -4,15 +4,18 @@
 # about a hundred characters and a data folder's may have more.
 
 PIDS=()
+NAMES=()
 
 use_data_folder() {
     mkdir -p "$1"
     PELLIX_DATA="$(cd "$1" && pwd)"
     export PELLIX_DATA
+    # shellcheck disable=SC2034
     RUN="${TMPDIR:-/tmp}/pellix-$(id -u)-$(printf '%s' "$PELLIX_DATA" | sha1sum | cut -c1-8)"
     mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,cache/rate,storage/framework/views,storage/logs,published}
     chmod 700 "$RUN" "$PELLIX_DATA"
     [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
+    export PELLIX_RUN="$RUN"
 }
 
 # Refuses to run twice on the same data.
@@ -23,14 +26,69 @@ claim_data_folder() {
         die "This copy is already running (process $pid). Stop it first, or give the new one other data: PELLIX_DATA=var/second"
     fi
     printf '%s' $$ >"$PELLIX_DATA/pid"
+    clear_leftovers
 }
 
-# launch NAME COMMAND… : starts a server in a session of its own, so that Ctrl-C reaches only this script, which stops it
+# Processes of this copy that a start command left behind which was killed: they still serve, and hold the ports.
+leftovers() {
+    local folder
+    # Processes end while they are looked at, which is no news.
+    exec 2>/dev/null
+    for folder in /proc/[0-9]*; do
+        [ "${folder#/proc/}" != $$ ] || continue
+        # By its environment; or by its command, since some servers write over both.
+        grep -qzxF "PELLIX_DATA=$PELLIX_DATA" "$folder/environ" 2>/dev/null || tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qF "$PELLIX_DATA/" || continue
+        if tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qE '^(\S*bash \S*keep\.sh|nice .*keep\.sh|\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php \S*artisan (queue:work|pellix:gather|schedule:work))'; then
+            printf '%s ' "${folder#/proc/}"
+        fi
+    done
+}
+
+clear_leftovers() {
+    local left pid
+    left="$(leftovers)"
+    [ -z "$left" ] && return 0
+    step "left by an earlier start"
+    # Keepers first, which stop what they keep.
+    # shellcheck disable=SC2086
+    kill -TERM $left 2>/dev/null || true
+    for _ in $(seq 150); do
+        left="$(leftovers)"
+        [ -z "$left" ] && break
+        sleep 0.1
+    done
+    # shellcheck disable=SC2086
+    for pid in $left; do
+        kill -KILL -- "-$pid" 2>/dev/null || kill -KILL "$pid" 2>/dev/null || true
+    done
+    done_step "stopped"
+}
+
+declare -A COMMANDS=()
+
+# launch NAME COMMAND… : starts a server with a keeper, in a session of its own, so that Ctrl-C reaches only this script,
+# which stops it
 launch() {
     local name="$1"
     shift
-    setsid "$@" >>"$PELLIX_DATA/log/$name.log" 2>&1 </dev/null &
+    COMMANDS[$name]="$(printf '%q ' "$@")"
+    setsid "$PELLIX_ROOT/bin/lib/keep.sh" "$name" "$@" >>"$PELLIX_DATA/log/$name.log" 2>&1 </dev/null &
     PIDS+=($!)
+    NAMES+=("$name")
+}
+
+# Until a signal comes: a keeper that was killed is started again, and takes over what it kept.
+stay() {
+    local i
+    while :; do
+        wait -n "${PIDS[@]}" || true
+        for i in "${!PIDS[@]}"; do
+            kill -0 "${PIDS[$i]}" 2>/dev/null && continue
+            say "The keeper of ${NAMES[$i]} was killed, and is started again."
+            eval "setsid \"\$PELLIX_ROOT/bin/lib/keep.sh\" \"\${NAMES[$i]}\" ${COMMANDS[${NAMES[$i]}]}" >>"$PELLIX_DATA/log/${NAMES[$i]}.log" 2>&1 </dev/null &
+            PIDS[i]=$!
+        done
+    done
 }
 
 stop_services() {
@@ -39,13 +97,16 @@ stop_services() {
     for ((i = ${#PIDS[@]} - 1; i >= 0; i--)); do
         pid="${PIDS[$i]}"
         kill -TERM "$pid" 2>/dev/null || true
-        for _ in $(seq 100); do
+        for _ in $(seq 300); do
             kill -0 "$pid" 2>/dev/null || break
             sleep 0.1
         done
         kill -KILL -- "-$pid" 2>/dev/null || true
+        # What a keeper left that was killed before.
+        kill -KILL -- "-$(cat "${RUN:-/nowhere}/pids/${NAMES[$i]}" 2>/dev/null)" 2>/dev/null || true
     done
     PIDS=()
+    NAMES=()
     [ -n "${RUN:-}" ] && rm -rf "$RUN"
     [ "$(cat "$PELLIX_DATA/pid" 2>/dev/null)" = "$$" ] && rm -f "$PELLIX_DATA/pid"
     return 0
@@ -81,9 +142,9 @@ start_database() {
         --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --max-connections=100 "${as_root[@]}"
     for _ in $(seq 300); do
         mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 && break
-        kill -0 "${PIDS[-1]}" 2>/dev/null || die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
         sleep 0.1
     done
+    mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 || die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
     mariadb --no-defaults --socket="$RUN/db.sock" --user="$user" -e "
         CREATE DATABASE IF NOT EXISTS pellix CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
         CREATE USER IF NOT EXISTS pellix@localhost;
@@ -154,9 +215,9 @@ start_web() {
 
 # Works off scans and other jobs, keeps the figures up to date, and starts what is due each day.
 start_workers() {
-    launch worker nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
-    launch gatherer nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" pellix:gather
-    launch scheduler nice -n 10 "$PELLIX_ROOT/bin/lib/keep.sh" php "$PELLIX_ROOT/artisan" schedule:work
+    launch worker nice -n 10 php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    launch gatherer nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
+    launch scheduler nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 
 # serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements

@@ -39,7 +39,6 @@ run_start() {
     say "  demo site  http://larkhollow.localhost:$demo_port"
     say ""
     say "Ctrl-C stops everything."
-    # Returns when a server dies by itself; a signal ends the script through its trap.
-    wait -n "${PIDS[@]}" || true
-    die "A server has stopped by itself; see $PELLIX_DATA/log"
+    # A signal ends the script through its trap; a server that dies is started again by its keeper.
+    stay
 }

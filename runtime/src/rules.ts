@@ -40,7 +40,7 @@ export function matches(rule: Rule, facts: Facts): boolean {
         case 'contains':
             return text !== null && text.includes(value as string);
         case 'matches':
-            return text !== null && utf8Length(text) <= LONGEST_TEXT && new RegExp(value as string, 'su').test(text);
+            return text !== null && utf8Length(text) <= LONGEST_TEXT && test(value as string, text);
         case 'lt':
             return number < 0;
         case 'lte':
@@ -142,5 +142,14 @@ export function decode(text: string): string {
         return decodeURIComponent(text.replace(/\+/g, ' '));
     } catch {
         return text;
+    }
+}
+
+/** A pattern that this browser cannot read matches nothing, and stops nothing else. */
+function test(pattern: string, text: string): boolean {
+    try {
+        return new RegExp(pattern, 'su').test(text);
+    } catch {
+        return false;
     }
 }

@@ -109,3 +109,18 @@ it('keeps its database as it was, whatever was refused', function () {
         ->and($this->site->refresh()->hosts)->toBe(['shop.test'])
         ->and($this->site->goals()->count())->toBe(1);
 });
+
+it('refuses a body that is cut off, too deep, or no object, and changes nothing', function (string $body) {
+    $before = DB::table('sites')->where('id', $this->site->id)->first();
+    foreach ($this->changing as [$method, $path]) {
+        $answer = $this->call($method, $path, [], [], [], ['CONTENT_TYPE' => 'application/json', 'HTTP_ACCEPT' => 'application/json'], $body);
+        expect($answer->getStatusCode())->toBe(422, "{$method} {$path}")->and($answer->json('message'))->toContain('JSON');
+    }
+    expect(DB::table('sites')->where('id', $this->site->id)->first())->toEqual($before);
+})->with(['{"events":[{"name":"a"', str_repeat('[', 20_000), '{"a":'.str_repeat('{"a":', 10_000), '7', '"x"', 'null', "\xff"]);
+
+it('refuses deep values within texts', function () {
+    $har = $this->postJson("/api/sites/{$this->site->key}/inspections", ['har' => str_repeat('[', 20_000)]);
+    expect($har->getStatusCode())->toBe(422)->and($har->json('errors.har.0'))->toContain('deep')
+        ->and($this->postJson("/api/sites/{$this->site->key}/plan", ['plan' => str_repeat('{"a":', 20_000)])->getStatusCode())->toBeGreaterThanOrEqual(400)->toBeLessThan(500);
+});

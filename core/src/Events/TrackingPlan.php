@@ -8,15 +8,11 @@ use Opis\JsonSchema\Errors\ValidationError;
 use Opis\JsonSchema\Exceptions\SchemaException;
 use Opis\JsonSchema\Helper;
 use Opis\JsonSchema\Validator;
-use Pellix\Core\Formats\Fields;
-use Pellix\Core\Rules\Pattern;
 
 /** Holds received events against what a site has planned to send: a JSON Schema (draft 2020-12) for the properties of each event. */
 final readonly class TrackingPlan
 {
     private const MOST_MISTAKES = 10;
-
-    private const TYPES = ['string', 'number', 'integer', 'boolean', 'object', 'array', 'null'];
 
     /** Properties that the runtime adds by itself. */
     private const ADDED = ['me' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
@@ -44,44 +40,15 @@ final readonly class TrackingPlan
      */
     public static function check(array $schema): void
     {
-        self::checkParts($schema, 'schema');
+        SchemaCheck::of($schema);
         try {
             // A schema is read when it is first used.
-            self::of(['x' => $schema])->judge('x', []);
+            (new Validator())->validate((object) [], SchemaJson::of($schema));
         } catch (SchemaException $e) {
             throw new InvalidPlan("This is no JSON Schema (2020-12): {$e->getMessage()}", 'schema');
         }
         if (($schema['type'] ?? 'object') !== 'object') {
             throw new InvalidPlan('The properties of an event are an object: "type": "object".', 'schema.type');
-        }
-    }
-
-    /**
-     * What the library would notice only when an event comes: types that do not exist, and patterns, which run on whatever
-     * visitors send.
-     *
-     * @param array<mixed> $schema
-     *
-     * @throws InvalidPlan
-     */
-    private static function checkParts(array $schema, string $path): void
-    {
-        foreach ($schema as $name => $part) {
-            $patterns = match (true) {
-                $name === 'pattern' && is_string($part) => [$part],
-                $name === 'patternProperties' && is_array($part) => array_map(strval(...), array_keys($part)),
-                default => [],
-            };
-            $types = $name === 'type' ? array_filter(is_array($part) && array_is_list($part) ? $part : [$part], is_string(...)) : [];
-            if (array_diff($types, self::TYPES) !== []) {
-                throw new InvalidPlan('This is no JSON Schema (2020-12): a type is one of '.implode(', ', self::TYPES).'.', "{$path}.type");
-            }
-            foreach ($patterns as $pattern) {
-                Fields::within("{$path}.{$name}", static fn (): string => Pattern::compile($pattern), InvalidPlan::class);
-            }
-            if (is_array($part)) {
-                self::checkParts($part, "{$path}.{$name}");
-            }
         }
     }
 
@@ -95,7 +62,12 @@ final readonly class TrackingPlan
         if (! isset($this->schemas[$name])) {
             return ['verdict' => EventName::tryFrom($name) !== null ? 'conforms' : 'unplanned', 'mistakes' => []];
         }
-        $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), $this->schemas[$name])->error();
+        try {
+            $error = $this->validator->validate(Helper::toJSON((object) array_diff_key($props, self::ADDED)), $this->schemas[$name])->error();
+        } catch (\Throwable $e) {
+            // One that was kept before it could have been refused: it says so where it is asked for, and nowhere else.
+            return ['verdict' => 'wrong-type', 'mistakes' => [['property' => '', 'message' => "The schema of this event cannot be used: {$e->getMessage()}"]]];
+        }
         if ($error === null) {
             return ['verdict' => 'conforms', 'mistakes' => []];
         }

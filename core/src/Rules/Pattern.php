@@ -24,6 +24,9 @@ final class Pattern
 
     private const MOST_REPEATED = 100;
 
+    /** So many parts a pattern may have with its counted repetitions written out. */
+    private const LARGEST = 5000;
+
     private const MOST_DEGREE = 2;
 
     /** So often the time may double in all; one more degree doubles it ten times, since texts have a thousand characters. */
@@ -75,8 +78,11 @@ final class Pattern
             throw $pattern->wrong('The ")" that is left over', $pattern->at, $pattern->at + 1);
         }
         $pattern->judge($tree, CharacterSet::none(), false);
+        if ($tree->writtenOut(self::LARGEST) > self::LARGEST) {
+            throw new InvalidRule('Repetitions within repetitions multiply: written out, the pattern has more than '.number_format(self::LARGEST).' parts. Use smaller numbers, or + and *.', 'value');
+        }
         $parts = [...$pattern->ambiguous, ...($pattern->ambiguous === [] || $pattern->trailing === null ? [] : [$pattern->trailing])];
-        $allowed = self::MOST_DEGREE - (str_starts_with($source, '^') ? 0 : 1);
+        $allowed = self::MOST_DEGREE - ($tree->isAnchored() ? 0 : 1);
         if (count($parts) > $allowed) {
             throw new InvalidRule("The part “{$parts[$allowed]}” makes the pattern run away: with the parts before it, long texts can be matched in too many ways. Begin with ^, or write what may stand there, such as [^/]*.", 'value');
         }
@@ -86,7 +92,12 @@ final class Pattern
             throw new InvalidRule('The pattern can run away: long texts can be matched in too many ways. Let the ways of a choice begin with different characters, or leave out what may or may not be there.', 'value');
         }
 
-        return "~{$pattern->compiled}~suD";
+        $compiled = "~{$pattern->compiled}~suD";
+        if (@preg_match($compiled, '') === false) {
+            throw new InvalidRule('This pattern cannot be used: '.preg_last_error_msg().'.', 'value');
+        }
+
+        return $compiled;
     }
 
     public static function matches(string $compiled, string $text): bool
@@ -149,7 +160,7 @@ final class Pattern
         $this->compiled .= $character === '~' ? '\\~' : $character;
 
         return match ($character) {
-            '^', '$' => PatternNode::edge(),
+            '^', '$' => PatternNode::edge($character),
             '.' => PatternNode::one(CharacterSet::any()),
             default => PatternNode::one(self::character($character)),
         };
@@ -185,6 +196,10 @@ final class Pattern
             $start = $this->at;
             [$first, $code] = $this->member();
             $count++;
+            if ($code === null && $this->peek() === '-' && $this->peek(1) !== ']') {
+                // PCRE takes the "-" for itself here, and browsers refuse it.
+                throw $this->wrong('A “-” after \\d or \\w, which are no beginning of a range; write \\-', $start, $this->at + 2);
+            }
             if ($code !== null && $this->peek() === '-' && ! in_array($this->peek(1), ['', ']'], true)) {
                 $this->at++;
                 $this->compiled .= '-';
@@ -220,7 +235,8 @@ final class Pattern
         if ($character === '[') {
             throw $this->wrong('A “[” inside of a set; write \\[', $from, $this->at);
         }
-        $this->compiled .= in_array($character, ['~', '&'], true) ? "\\{$character}" : $character;
+        // The sign of delimiters, and those that would begin a class of POSIX.
+        $this->compiled .= in_array($character, ['~', '&', ':', '.', '='], true) ? "\\{$character}" : $character;
 
         return [self::character($character), mb_ord($character)];
     }

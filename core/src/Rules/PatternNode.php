@@ -11,7 +11,7 @@ final readonly class PatternNode
      * @param 'one'|'edge'|'all'|'any'|'loop' $type
      * @param list<self>                      $parts of a loop: the one that is repeated
      * @param int|null                        $most  of a loop: null for without end
-     * @param string                          $text  of a loop: as it is written
+     * @param string                          $text  of a loop and an edge: as it is written
      */
     private function __construct(
         public string $type,
@@ -28,9 +28,10 @@ final readonly class PatternNode
         return new self('one', $set);
     }
 
-    public static function edge(): self
+    /** @param string $text `^` or `$` */
+    public static function edge(string $text): self
     {
-        return new self('edge', CharacterSet::none());
+        return new self('edge', CharacterSet::none(), text: $text);
     }
 
     /** @param list<self> $parts */
@@ -81,6 +82,28 @@ final readonly class PatternNode
         }
 
         return false;
+    }
+
+    /** Whether whatever it matches begins where the text does. */
+    public function isAnchored(): bool
+    {
+        return match ($this->type) {
+            'edge' => $this->text === '^',
+            'all' => $this->parts !== [] && $this->parts[0]->isAnchored(),
+            'any' => array_filter($this->parts, static fn (self $part): bool => ! $part->isAnchored()) === [],
+            default => false,
+        };
+    }
+
+    /** How large it is when every counted repetition is written out, which is what engines keep; up to a bound. */
+    public function writtenOut(int $most): int
+    {
+        $size = 1;
+        foreach ($this->parts as $part) {
+            $size += $part->writtenOut($most);
+        }
+
+        return min($most + 1, $this->type === 'loop' ? $size * max(1, $this->least, $this->most ?? 1) : $size);
     }
 
     /** How many characters it may match, as far as that matters. */
