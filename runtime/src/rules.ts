@@ -66,7 +66,7 @@ function spelled(text: string, isPath: boolean, ignored: string[]): string {
 
 /** RFC 3986, 6.2.2.1 and 6.2.2.2. */
 function spellPath(path: string): string {
-    return path.replace(/[\0-\x20\x7f"<>\\^`{|}]|[^\0-\x7f]+/g, escape).replace(/%([0-9A-Fa-f]{2})/g, (escaped, code) => {
+    return path.replace(/[\0-\x20\x7f"<>\\[\]^`{|}]|[^\0-\x7f]+/g, escape).replace(/%([0-9A-Fa-f]{2})/g, (escaped, code) => {
         const character = String.fromCharCode(parseInt(code, 16));
 
         return /[A-Za-z0-9._~-]/.test(character) ? character : escaped.toUpperCase();

@@ -11,14 +11,14 @@ final class Spelling
 
     /**
      * A path in the spelling of RFC 3986, 6.2.2.1 and 6.2.2.2: escapes in upper case, unreserved characters plain; and what
-     * may not stand in a path unescaped (a space, letters that are not ASCII) escaped as UTF-8.
+     * may not stand in a path unescaped (a space, brackets, letters that are not ASCII) escaped as UTF-8.
      */
     public static function path(string $path): string
     {
-        if (preg_match('/[%\x00-\x20\x7f-\xff"<>\\\\^`{|}]/', $path) !== 1) {
+        if (preg_match('/[%\x00-\x20\x7f-\xff"<>\\\\\[\]^`{|}]/', $path) !== 1) {
             return $path;
         }
-        $path = (string) preg_replace_callback('/[\x00-\x20\x7f-\xff"<>\\\\^`{|}]/', static fn (array $m): string => rawurlencode($m[0]), $path);
+        $path = (string) preg_replace_callback('/[\x00-\x20\x7f-\xff"<>\\\\\[\]^`{|}]/', static fn (array $m): string => rawurlencode($m[0]), $path);
 
         return (string) preg_replace_callback('/%([0-9A-Fa-f]{2})/', static function (array $m): string {
             $character = chr((int) hexdec($m[1]));
