@@ -4,6 +4,7 @@ namespace App\Inventory;
 
 use App\Models\Page;
 use App\Models\Site;
+use Pellix\Core\Formats\Csv;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Wiring\Inspection\ExpectedTag;
 use Pellix\Core\Wiring\Inspection\PageGroup;
@@ -64,7 +65,7 @@ final readonly class Coverage
     public function writeCsv(array $filters, string $target): void
     {
         $file = fopen($target, 'w');
-        $put = static fn (array $fields) => fputcsv($file, array_map(self::harmless(...), $fields), ',', '"', '', "\r\n");
+        $put = static fn (array $fields) => fputcsv($file, array_map(Csv::harmless(...), $fields), ',', '"', '', "\r\n");
         $put(['url', 'group', 'source', 'state', 'inspected', 'must have', 'missing or broken']);
         foreach ((new PageSearch($this->site, $filters))->pages() as $page) {
             $row = $this->row($page);
@@ -143,11 +144,5 @@ final readonly class Coverage
     private function sum(callable $wanted): int
     {
         return array_sum(array_map(static fn (array $cell): int => $wanted($cell[0], $cell[1], $cell[2]) ? $cell[3] : 0, $this->cells));
-    }
-
-    /** A cell that a spreadsheet would take for a formula becomes a text. */
-    private static function harmless(string $cell): string
-    {
-        return preg_match('/\A[=+\-@\t\r]/', $cell) === 1 ? "'{$cell}" : $cell;
     }
 }

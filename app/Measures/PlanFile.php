@@ -8,6 +8,7 @@ use Illuminate\Support\Facades\DB;
 use Pellix\Core\Events\EventPlan;
 use Pellix\Core\Events\InvalidPlan;
 use Pellix\Core\Events\SchemaJson;
+use Pellix\Core\Formats\Csv;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Formats\JsonDocument;
@@ -38,7 +39,7 @@ final class PlanFile
     {
         $file = fopen('php://temp', 'w+');
         foreach ([EventPlan::HEADER, ...$this->plans($site)->flatMap(static fn (EventPlan $plan): array => $plan->rows())->all()] as $row) {
-            fputcsv($file, $row, ',', '"', '', "\r\n");
+            fputcsv($file, array_map(Csv::harmless(...), $row), ',', '"', '', "\r\n");
         }
 
         return (string) stream_get_contents($file, null, 0);
@@ -83,7 +84,7 @@ final class PlanFile
         $rows = [];
         while (($row = fgetcsv($file, null, ',', '"', '')) !== false) {
             if ($row !== [null]) {
-                $rows[] = array_map(strval(...), $row);
+                $rows[] = array_map(static fn (?string $cell): string => Csv::plain((string) $cell), $row);
             }
         }
 

@@ -47,6 +47,13 @@ run_test() {
     vendor/bin/pest "${filter[@]}" --log-junit "$PELLIX_DATA/junit.xml" &
     tests=$!
     wait "$tests" || failed+=("Pest")
+    [ $# -eq 0 ] && php -r '
+        $times = [];
+        foreach (simplexml_load_file($argv[1])->xpath("//testcase") ?: [] as $case) { $times[] = [(float) $case["time"], $case["class"]." > ".$case["name"]]; }
+        rsort($times);
+        echo "The slowest tests:\n";
+        foreach (array_slice($times, 0, 20) as [$seconds, $name]) { printf("%7.1f s  %s\n", $seconds, mb_strimwidth($name, 0, 120, "…")); }
+    ' "$PELLIX_DATA/junit.xml"
     if [ ${#failed[@]} -gt 0 ]; then
         say ""
         say "Failed: ${failed[*]}"

@@ -98,3 +98,14 @@ it('has Poisson terms that sum to one', function (float $mean) {
 it('counts outcomes', function () {
     expect(ExactMultinomial::outcomes(3, 2))->toBe(4.0)->and(ExactMultinomial::outcomes(4, 3))->toBe(15.0);
 });
+
+it('knows the smallest loss that would show, by the test itself', function (int $visitors, array $weights) {
+    $loss = SampleRatio::smallestLoss($visitors, $weights);
+    $shows = function (float $part) use ($visitors, $weights): bool {
+        $left = $weights;
+        $left[array_search(min($weights), $weights, true)] *= 1 - $part;
+
+        return SampleRatio::test(array_map(fn (float $one): int => (int) round($visitors * $one / array_sum($left)), $left), $weights)->isMismatch();
+    };
+    $loss === null ? expect($shows(1.0))->toBeFalse() : expect($shows($loss))->toBeTrue()->and($shows($loss - 0.01))->toBeFalse();
+})->with([[8, [1, 1]], [30, [1, 1]], [100, [1, 1]], [1000, [1, 1]], [100_000, [1, 1]], [300, [90, 10]], [5000, [40, 40, 20]], [12, [9, 1]]]);

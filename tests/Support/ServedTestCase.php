@@ -28,6 +28,12 @@ abstract class ServedTestCase extends TestCase
     protected function db(): PDO
     {
         static $pdo = null;
+        try {
+            $pdo?->query('select 1');
+        } catch (\PDOException) {
+            // Another test has killed the server meanwhile.
+            $pdo = null;
+        }
 
         return $pdo ??= new PDO(
             'mysql:unix_socket='.getenv('PELLIX_TEST_SOCKET').';dbname=pellix;charset=utf8mb4',

@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Chain;
 
+use Pellix\Core\Statistics\SampleRatio;
+
 /** Split: do distinct visitors per variant follow the weights, and does each keep its variant? */
 final class SplitLink
 {
     /** More visitors than this part in several variants is a doubt (common practice, no source). */
     private const TOLERATED_CROSSED = 0.005;
+
+    /** Where more than this part of a variant could be lost unseen, nothing was proven (common practice, no source). */
+    private const LARGEST_UNSEEN = 0.5;
 
     public static function judge(Observations $seen): Verdict
     {
@@ -42,9 +47,15 @@ final class SplitLink
             return new Verdict(Link::Split, State::Doubt, 'Too few visitors yet to tell a wrong split from chance.', $evidence);
         }
 
+        $loss = SampleRatio::smallestLoss(array_sum($seen->ratio->observed), $seen->ratio->expected) ?? 1.0;
+        $blind = Words::count(array_sum($seen->ratio->observed), 'visitor').': a loss under '.Words::percent($loss, 1).' would not show yet.';
+        if ($loss > self::LARGEST_UNSEEN) {
+            return new Verdict(Link::Split, State::Doubt, "Nothing speaks against the split so far, but {$blind}", $evidence);
+        }
+
         return $seen->isStale($last)
             ? new Verdict(Link::Split, State::Stale, 'The split followed the weights, but nobody was assigned lately.', $evidence)
-            : new Verdict(Link::Split, State::Holds, 'Visitors split as the weights say.', $evidence);
+            : new Verdict(Link::Split, State::Holds, "Visitors split as the weights say. {$blind}", $evidence);
     }
 
     private static function counts(Observations $seen): string

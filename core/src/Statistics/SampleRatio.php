@@ -72,6 +72,35 @@ final class SampleRatio
     }
 
     /**
+     * The smallest part of its visitors that the variant with the smallest weight must have lost, for the test to call it a
+     * mismatch among so many that arrived: what is less would not show yet.
+     *
+     * @param list<int|float> $weights
+     *
+     * @return float|null part, to a hundredth; null where not even the loss of all of them would show
+     *
+     * @throws InvalidCounts
+     */
+    public static function smallestLoss(int $visitors, array $weights, float $alpha = self::ALPHA): ?float
+    {
+        if (! self::canAlarm($visitors, $weights, $alpha)) {
+            return null;
+        }
+        $weights = self::checkWeights($weights, count($weights));
+        $smallest = (int) array_search(min(array_filter($weights) ?: [0.0]), $weights, true);
+        [$hidden, $shown] = [0, 100];
+        while ($shown - $hidden > 1) {
+            $middle = intdiv($hidden + $shown, 2);
+            $left = $weights;
+            $left[$smallest] *= 1 - $middle / 100;
+            $counts = array_values(array_map(static fn (float $weight): int => (int) round($visitors * $weight / array_sum($left)), $left));
+            [$hidden, $shown] = self::test($counts, $weights, $alpha)->isMismatch() ? [$hidden, $middle] : [$middle, $shown];
+        }
+
+        return $shown / 100;
+    }
+
+    /**
      * @param non-empty-list<int>   $counts
      * @param non-empty-list<float> $expected
      *

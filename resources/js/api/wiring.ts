@@ -29,6 +29,15 @@ export const useCoverage = (
         refetchInterval: live ? SCANNING * 2 : RESTING,
     });
 
+/** Pages by a part of their address, once enough of it was typed to tell some from others. */
+export const useFoundPages = (site: string, words: string) =>
+    useQuery({
+        queryKey: ['coverage', site, 'found', words],
+        queryFn: ({ signal }) => answer(api.GET('/api/sites/{site}/pages', { params: { path: { site }, query: { q: words } }, signal })),
+        enabled: words.length >= 3,
+        placeholderData: (before) => before,
+    });
+
 export const usePage = (site: string, page: number) =>
     useQuery({
         queryKey: ['coverage', site, 'page', page],

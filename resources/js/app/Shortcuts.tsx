@@ -3,7 +3,7 @@ import { Button } from '../parts/Button';
 import { useSingleKeys } from './keys';
 
 const KEYS: [string, string][] = [
-    ['Ctrl K', 'Find an experiment, a section or a command'],
+    ['Ctrl K', 'Find anything by a part of its name'],
     ['g b', 'Go to the Bench'],
     ['g w', 'Go to Wiring'],
     ['g m', 'Go to Measures'],

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
+import { findPlaces, placesOf } from '../app/places';
 import { countInWords, duration, fieldsOf, goalInWords, KINDS, type GoalKind } from '../measures/goalWords';
 import type { LinkState } from '../api/client';
 import { severity } from '../parts/chain';
@@ -143,4 +144,40 @@ it('puts the worse chain first', () => {
         severity,
     );
     expect(places).toEqual([4, 2, 3, 0, 1]);
+});
+
+describe('finding', () => {
+    const places = placesOf('s', {
+        experiments: [{ key: 'loan-steps', name: 'Fewer steps' }],
+        goals: [{ key: 'joined', name: 'Joined the library' }],
+        tags: [{ key: 'counter', name: 'Visit counter' }],
+        events: [{ name: 'brochure_opened' }],
+        pages: [{ id: 7, url: 'https://a.test/shelf' }],
+        sites: [
+            { key: 's', name: 'This one' },
+            { key: 't', name: 'Another one' },
+        ],
+    });
+
+    it.each([
+        ['snip', 'Snippet and guard'],
+        ['guard', 'Snippet and guard'],
+        ['cover', 'Coverage'],
+        ['goal def', 'Define a goal'],
+        ['joined', 'Joined the library'],
+        ['counter', 'Visit counter'],
+        ['broch', 'brochure_opened'],
+        ['shelf', 'https://a.test/shelf'],
+        ['loan', 'Fewer steps'],
+        ['another', 'Another one'],
+        ['STEPS fewer', 'Fewer steps'],
+    ])('knows “%s”', (words, label) => {
+        expect(findPlaces(places, words)[0].label).toBe(label);
+    });
+
+    it('tells all places apart, and leaves out the site that one is on', () => {
+        expect(new Set(places.map((place) => place.detail + place.to)).size).toBe(places.length);
+        expect(findPlaces(places, 'this one')).toEqual([]);
+        expect(findPlaces(places, 'no such thing')).toEqual([]);
+    });
 });
