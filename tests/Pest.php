@@ -7,6 +7,7 @@ use Carbon\CarbonImmutable;
 use Eris\TestTrait;
 use Illuminate\Foundation\Testing\RefreshDatabase;
 use Illuminate\Support\Facades\DB;
+use Symfony\Component\Process\Process;
 use Tests\Support\BrowserTestCase;
 use Tests\Support\FeatureTestCase;
 use Tests\Support\ServedTestCase;
@@ -68,4 +69,16 @@ function visit(object $test, string $visitor, string $path, array $events = ['pa
         ], $events),
     ]), 'test', $moment);
     expect($answer->status)->toBe(200)->and($answer->json['rejected'])->toBe([]);
+}
+
+/** A copy of its own, which a test may kill. */
+function copyThatMayDie(string $data, int $port, int $demo): Process
+{
+    $process = new Process([dirname(__DIR__).'/bin/pellix', 'start'], env: ['PELLIX_DATA' => $data, 'PELLIX_PORT' => (string) $port, 'PELLIX_DEMO_PORT' => (string) $demo], timeout: null);
+    $process->start();
+    if (! $process->waitUntil(static fn (string $type, string $text): bool => str_contains($text, 'Ctrl-C stops everything.'))) {
+        throw new RuntimeException("The copy did not start:\n{$process->getOutput()}\n{$process->getErrorOutput()}");
+    }
+
+    return $process;
 }

@@ -3,6 +3,9 @@
 # A copy is its data folder ($PELLIX_DATA). Sockets lie in a short path of their own, since a socket's path may have
 # about a hundred characters and a data folder's may have more.
 
+# shellcheck source=backup.sh
+source "$(dirname "${BASH_SOURCE[0]}")/backup.sh"
+
 PIDS=()
 NAMES=()
 
@@ -193,6 +196,7 @@ artisan() { php "$PELLIX_ROOT/artisan" "$@"; }
 prepare_application() {
     quietly "$PELLIX_DATA/log/cache.log" artisan config:cache
     quietly "$PELLIX_DATA/log/cache.log" artisan route:cache
+    backup_before_migrating
     quietly "$PELLIX_DATA/log/migrate.log" artisan migrate --force
 }
 

@@ -162,6 +162,35 @@ it('inspects a capture from the command line, and names the line of a broken one
     rmdir($folder);
 });
 
+it('makes a backup of a running copy, and another copy of it', function () {
+    $folder = sys_get_temp_dir().'/'.uniqid('backup');
+    mkdir($folder);
+    $run = $this->pellix(['backup', "{$folder}/a.tar.gz"]);
+    expect($run->getExitCode())->toBe(0, $run->getErrorOutput().$run->getOutput())->and(fileperms("{$folder}/a.tar.gz") & 0o777)->toBe(0o600);
+    expect($this->pellix(['backup', "{$folder}/a.tar.gz"])->getErrorOutput())->toContain('is there already');
+    file_put_contents("{$folder}/none.tar.gz", 'nonsense');
+    $into = fn (array $arguments): Symfony\Component\Process\Process => tap(new Symfony\Component\Process\Process([dirname(__DIR__, 2).'/bin/pellix', 'restore', ...$arguments], env: ['PELLIX_DATA' => "{$folder}/data"], timeout: 120))->run();
+    $bad = $into(["{$folder}/none.tar.gz"]);
+    expect($bad->getExitCode())->toBe(1)->and($bad->getErrorOutput())->toContain('no backup of Pellix')->and(is_dir("{$folder}/data/mysql"))->toBeFalse();
+    $good = $into(["{$folder}/a.tar.gz"]);
+    expect($good->getExitCode())->toBe(0, $good->getErrorOutput().$good->getOutput())->and($into(["{$folder}/a.tar.gz"])->getErrorOutput())->toContain('There is data in')
+        ->and(file_get_contents("{$folder}/data/secret-app"))->toBe(file_get_contents(getenv('PELLIX_TEST_DATA').'/secret-app'))
+        ->and(glob("{$folder}/data/published/*.js"))->not->toBe([]);
+    // The same rows, as far as nothing came meanwhile.
+    $copy = copyThatMayDie("{$folder}/data", $port = random_int(20000, 30000), $port + 1);
+    try {
+        preg_match('/^DB_SOCKET=(.+)$/m', (string) file_get_contents("{$folder}/data/.env"), $m);
+        $db = new PDO("mysql:unix_socket={$m[1]};dbname=pellix", 'pellix', trim((string) file_get_contents("{$folder}/data/secret-database")));
+        foreach (['experiments', 'goals', 'wiring_versions', 'users', 'sites'] as $table) {
+            expect((int) $db->query("select count(*) from {$table}")->fetchColumn())->toBe((int) $this->scalar("select count(*) from {$table}"), $table);
+        }
+        expect((int) $db->query('select count(*) from events')->fetchColumn())->toBeGreaterThan(1000);
+    } finally {
+        $copy->stop(60);
+        (new Symfony\Component\Process\Process(['rm', '-rf', $folder]))->run();
+    }
+});
+
 /** @return array{string, string} an event log and a file of goals */
 function goalFiles(string $log, string $goals, string $suffix = '.ndjson'): array
 {

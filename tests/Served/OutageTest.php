@@ -7,18 +7,6 @@ use Psr\Http\Message\ResponseInterface;
 use Support\Chrome;
 use Symfony\Component\Process\Process;
 
-/** A copy of its own, which this test may kill. */
-function copyThatMayDie(string $data, int $port, int $demo): Process
-{
-    $process = new Process([dirname(__DIR__, 2).'/bin/pellix', 'start'], env: ['PELLIX_DATA' => $data, 'PELLIX_PORT' => (string) $port, 'PELLIX_DEMO_PORT' => (string) $demo], timeout: null);
-    $process->start();
-    if (! $process->waitUntil(static fn (string $type, string $text): bool => str_contains($text, 'Ctrl-C stops everything.'))) {
-        throw new RuntimeException("The copy did not start:\n{$process->getOutput()}\n{$process->getErrorOutput()}");
-    }
-
-    return $process;
-}
-
 /** Kills a server of this copy with all its children: each leads a process group of its own. */
 function killServer(string $data, string $program): void
 {

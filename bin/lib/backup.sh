@@ -1,0 +1,69 @@
+# bin/pellix backup FILE and bin/pellix restore FILE: everything that one copy holds, in one file.
+
+# dump_database : the database of the started copy, as SQL on standard output, as it was at one moment
+dump_database() {
+    mariadb-dump --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" --single-transaction --quick --skip-lock-tables --hex-blob pellix
+}
+
+run_backup() {
+    local target="${1:-}"
+    [ -n "$target" ] && [ $# -eq 1 ] || die "Say where to: bin/pellix backup FILE.tar.gz"
+    [ ! -e "$target" ] || die "$target is there already; choose another name."
+    target="$(cd "$(dirname "$target")" && pwd)/$(basename "$target")" || die "The folder of $target cannot be opened."
+    use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
+    [ -S "$RUN/db.sock" ] || die "Pellix is not running on this data. Start it first: bin/pellix start"
+    # Who holds the file holds the secrets of the copy.
+    umask 077
+    parts="$(mktemp -d "$PELLIX_DATA/tmp/backup.XXXXXX")"
+    # Not local: it is needed when the function is over.
+    trap 'rm -rf "${parts:-}"' EXIT
+    step "database"
+    dump_database | gzip >"$parts/database.sql.gz"
+    [ "${PIPESTATUS[0]}" -eq 0 ] || die "The database could not be read."
+    done_step "$(du -h "$parts/database.sql.gz" | cut -f1)"
+    cp -a "$PELLIX_DATA"/secret-* "$PELLIX_DATA/published" "$parts/"
+    printf 'pellix backup 1\n' >"$parts/pellix-backup"
+    tar -czf "$target.part" -C "$parts" . || die "The file could not be written."
+    mv "$target.part" "$target"
+    say "Backup: $target"
+}
+
+run_restore() {
+    local source="${1:-}" force="${2:-}"
+    [ -f "$source" ] || die "Say what: bin/pellix restore FILE.tar.gz"
+    [ -z "$force" ] || [ "$force" = --replace ] || die "restore knows --replace only, not \"$force\"."
+    source="$(readlink -f "$source")"
+    ensure_debian_packages "${SERVE_NEEDS[@]}"
+    use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
+    [ ! -d "$PELLIX_DATA/mysql" ] || [ "$force" = --replace ] || die "There is data in $PELLIX_DATA already. Restore to another folder (PELLIX_DATA=var/other), or replace it: bin/pellix restore FILE --replace"
+    claim_data_folder
+    trap 'stop_services; rm -rf "${parts:-}"' EXIT
+    trap 'exit 130' INT TERM HUP
+    umask 077
+    mkdir -p "$PELLIX_DATA/tmp"
+    parts="$(mktemp -d "$PELLIX_DATA/tmp/restore.XXXXXX")"
+    # Looked at as a whole before anything is replaced.
+    tar -xzf "$source" -C "$parts" --no-same-owner 2>/dev/null && grep -qx 'pellix backup 1' "$parts/pellix-backup" 2>/dev/null || die "$source is no backup of Pellix, or it is damaged."
+    gzip -t "$parts/database.sql.gz" || die "$source is damaged: its database cannot be unpacked."
+    rm -rf "$PELLIX_DATA/mysql" "$PELLIX_DATA/published"
+    cp -a "$parts"/secret-* "$parts/published" "$PELLIX_DATA/"
+    start_database
+    step "data"
+    gzip -dc "$parts/database.sql.gz" | mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" pellix || die "The database could not be filled."
+    done_step
+    say "Restored. Start it: bin/pellix start"
+}
+
+# Before the first change to a database that holds something: a way back, the newest three of them.
+backup_before_migrating() {
+    local tables
+    tables="$(mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" -Ne "select count(*) from information_schema.tables where table_schema = 'pellix'")"
+    [ "$tables" -gt 0 ] || return 0
+    artisan migrate:status --pending 2>/dev/null | grep -q Pending || return 0
+    mkdir -p "$PELLIX_DATA/backups"
+    step "backup before the upgrade"
+    (umask 077 && dump_database | gzip >"$PELLIX_DATA/backups/before-upgrade-$(date -u +%Y%m%dT%H%M%SZ).sql.gz")
+    # shellcheck disable=SC2012
+    ls -t "$PELLIX_DATA"/backups/before-upgrade-*.sql.gz | tail -n +4 | xargs -r rm -f
+    done_step "made"
+}
