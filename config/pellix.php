@@ -33,6 +33,16 @@ return [
     'site_events' => (int) env('PELLIX_SITE_EVENTS', 2000),
 
     /*
+     * For how many days is kept what grows: events (whole months; 0 keeps them for ever), samples of rejected events and keys of
+     * unknown sites, and results of inspections but the newest of each page. What was counted stays.
+     */
+    'keep_days' => [
+        'events' => (int) env('PELLIX_KEEP_EVENTS', 0),
+        'rejected' => (int) env('PELLIX_KEEP_REJECTED', 90),
+        'inspections' => (int) env('PELLIX_KEEP_INSPECTIONS', 400),
+    ],
+
+    /*
      * Password of the demo's person; made anew for every copy and never part of the repository.
      */
     'demo_password' => env('PELLIX_DEMO_PASSWORD'),

@@ -7,6 +7,10 @@ use Illuminate\Support\Facades\Schedule;
 // Months to come get their place, and ids that nobody can send again are forgotten.
 Schedule::command('pellix:months')->name('months')->dailyAt('02:30')->withoutOverlapping();
 
+// What is older than the settings say is forgotten, and logs stay small.
+Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();
+Schedule::command('pellix:rotate')->name('rotate')->hourly();
+
 // Every known page is inspected again each night, so that one that lost its code is noticed by the morning.
 Schedule::call(static function (Scanner $scanner): void {
     Site::query()->whereHas('pages')->whereDoesntHave('scans', static fn ($scans) => $scans->where('state', 'running'))

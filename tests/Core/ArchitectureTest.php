@@ -65,7 +65,7 @@ const APP = [
     'ReadModel' => ['Models'],
     'Rights' => [],
     'Scanning' => ['Fetching', 'Inventory', 'Models'],
-    'Storage' => ['Collector'],
+    'Storage' => ['Collector', 'Models', 'ReadModel'],
 ];
 
 it('lets each folder use only those that it is meant to, and none in a circle', function (string $folder, string $namespace, array $allowed) {
