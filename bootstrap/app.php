@@ -1,5 +1,6 @@
 <?php
 
+use App\Http\Controllers\HealthController;
 use App\Http\Middleware\ReadableJson;
 use App\Http\Middleware\RequireRight;
 use App\Http\Middleware\SecurityHeaders;
@@ -8,6 +9,7 @@ use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Route;
 
 /*
  * Everything that one running copy writes lies under its own data folder, so that several copies (the demo, the tests)
@@ -25,7 +27,8 @@ $app = Application::configure(basePath: dirname(__DIR__))
         web: __DIR__.'/../routes/web.php',
         api: __DIR__.'/../routes/api.php',
         commands: __DIR__.'/../routes/console.php',
-        health: 'health',
+        // Asked often, by machines: no session, no cookie.
+        then: static fn () => Route::get('health', HealthController::class),
     )
     ->withMiddleware(function (Middleware $middleware): void {
         // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.
