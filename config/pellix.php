@@ -33,6 +33,11 @@ return [
     'site_events' => (int) env('PELLIX_SITE_EVENTS', 2000),
 
     /*
+     * The folder in which the workers of one machine count that: in memory, since it changes with every beacon.
+     */
+    'buckets' => env('PELLIX_BUCKETS', sys_get_temp_dir()),
+
+    /*
      * For how many days is kept what grows: events (whole months; 0 keeps them for ever), samples of rejected events and keys of
      * unknown sites, and results of inspections but the newest of each page. What was counted stays.
      */

@@ -36,10 +36,10 @@ final readonly class Collector
     /** @param string $data the data folder, with the configuration that `artisan config:cache` wrote */
     public static function open(string $data): self
     {
-        /** @var array{pellix: array{site_events: int}} $config */
+        /** @var array{pellix: array{site_events: int, buckets: string}} $config */
         $config = require "{$data}/cache/config.php";
 
-        return new self(Connection::open($config), Limits::of($data, $config['pellix']['site_events']));
+        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']));
     }
 
     public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser): Answer

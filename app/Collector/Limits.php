@@ -21,12 +21,12 @@ final readonly class Limits
     }
 
     /**
-     * @param string $data   the data folder
+     * @param string $folder where the buckets are
      * @param int    $events that a site may send a second, on average
      */
-    public static function of(string $data, int $events): self
+    public static function of(string $folder, int $events): self
     {
-        return new self(new Buckets("{$data}/cache/rate"), (float) max(1, $events));
+        return new self(new Buckets($folder), (float) max(1, $events));
     }
 
     /** Seconds after which the site may send so many events; null where it may now. */

@@ -15,10 +15,15 @@ use_data_folder() {
     export PELLIX_DATA
     # shellcheck disable=SC2034
     RUN="${TMPDIR:-/tmp}/pellix-$(id -u)-$(printf '%s' "$PELLIX_DATA" | sha1sum | cut -c1-8)"
-    mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,cache/rate,storage/framework/views,storage/logs,published}
+    mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,storage/framework/views,storage/logs,published}
     chmod 700 "$RUN" "$PELLIX_DATA"
     [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
     export PELLIX_RUN="$RUN"
+    # What changes with every beacon lies in memory: on a disk it would be written with every commit of the database.
+    BUCKETS="$RUN/buckets"
+    [ -w /dev/shm ] && BUCKETS="/dev/shm/$(basename "$RUN")"
+    mkdir -p "$BUCKETS" && chmod 700 "$BUCKETS"
+    [ -O "$BUCKETS" ] || die "$BUCKETS belongs to somebody else; remove it and start again."
 }
 
 # Refuses to run twice on the same data.
@@ -110,7 +115,7 @@ stop_services() {
     done
     PIDS=()
     NAMES=()
-    [ -n "${RUN:-}" ] && rm -rf "$RUN"
+    [ -n "${RUN:-}" ] && rm -rf "$RUN" "/dev/shm/$(basename "$RUN")"
     [ "$(cat "$PELLIX_DATA/pid" 2>/dev/null)" = "$$" ] && rm -f "$PELLIX_DATA/pid"
     return 0
 }
@@ -178,6 +183,7 @@ PELLIX_COMPANION=Demo\\DemoProvider
 PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
 PELLIX_DEMO_PASSWORD=$(secret demo 6)
 PELLIX_SITE_EVENTS=${PELLIX_SITE_EVENTS:-2000}
+PELLIX_BUCKETS=$BUCKETS
 PELLIX_KEEP_EVENTS=${PELLIX_KEEP_EVENTS:-0}
 PELLIX_KEEP_REJECTED=${PELLIX_KEEP_REJECTED:-90}
 PELLIX_KEEP_INSPECTIONS=${PELLIX_KEEP_INSPECTIONS:-400}
