@@ -123,7 +123,10 @@ final class Lines
         // A file may be several packed ones in a row.
         while ($this->gzip !== null && $bytes !== '') {
             $read = inflate_get_read_len($this->gzip);
-            $part = @inflate_add($this->gzip, $bytes);
+            // What is damaged is told below, once.
+            set_error_handler(static fn (): bool => true);
+            $part = inflate_add($this->gzip, $bytes);
+            restore_error_handler();
             if ($part === false) {
                 throw new InvalidText('The file is no gzip, or it is damaged here.', (string) $line);
             }
