@@ -29,7 +29,7 @@ final readonly class PageFetcher
 
     /**
      * @param bool         $privateAllowed whether any host may be on a private address
-     * @param list<string> $privateHosts   hosts that may be, such as the demo's
+     * @param list<string> $privateHosts   hosts that may be, and those below them, such as the demo's
      */
     public function __construct(private Client $client, private bool $privateAllowed, private array $privateHosts = [])
     {
@@ -118,11 +118,22 @@ final readonly class PageFetcher
             throw new FetchFailed("the name \"{$host}\" has no address.");
         }
         foreach ($addresses as $address) {
-            if (SpecialRanges::contain($address) && ! $this->privateAllowed && ! in_array($host, $this->privateHosts, true)) {
+            if (SpecialRanges::contain($address) && ! $this->privateAllowed && ! $this->mayBePrivate($host)) {
                 throw new FetchFailed("\"{$host}\" leads to {$address}, inside of a private network.");
             }
         }
 
         return $addresses[0];
+    }
+
+    private function mayBePrivate(string $host): bool
+    {
+        foreach ($this->privateHosts as $own) {
+            if ($host === $own || str_ends_with($host, ".{$own}")) {
+                return true;
+            }
+        }
+
+        return false;
     }
 }

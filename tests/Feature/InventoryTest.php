@@ -246,6 +246,15 @@ it('fetches nothing that only events told of, and offers it to a person', functi
     expect(($this->call)('GET', '/pages/seen')->json('addresses'))->not->toContain("{$at}/secret");
 });
 
+it('fetches from private addresses for the demo\'s own hosts alone', function () {
+    $this->site->update(['hosts' => ['demo.localhost', 'desk.demo.localhost', 'notdemo.localhost', 'demo.localhost.localhost']]);
+    $fetcher = new PageFetcher(new Client(['handler' => fn () => GuzzleHttp\Promise\Create::promiseFor(new Response(200, ['Content-Type' => 'text/html'], 'x'))]), false, ['demo.localhost']);
+    expect($fetcher->fetch($this->site, 'http://demo.localhost:8901/')->status)->toBe(200)->and($fetcher->fetch($this->site, 'http://desk.demo.localhost:8901/')->status)->toBe(200);
+    foreach (['notdemo.localhost', 'demo.localhost.localhost'] as $host) {
+        expect(fn () => $fetcher->fetch($this->site, "http://{$host}/"))->toThrow(App\Fetching\FetchFailed::class, 'private network');
+    }
+});
+
 it('does not run again what has ended a worker twice, and goes on with the rest', function () {
     ($this->call)('POST', '/pages', ['addresses' => "/costly\n/fine\n/failing"])->assertCreated();
     $this->web = ['https://shop.localhost/costly' => ($this->html)($this->snippet), 'https://shop.localhost/fine' => ($this->html)($this->snippet), 'https://shop.localhost/failing' => new LogicException('x')];
