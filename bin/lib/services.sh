@@ -45,7 +45,7 @@ leftovers() {
     for folder in /proc/[0-9]*; do
         [ "${folder#/proc/}" != $$ ] || continue
         # By its environment; or by its command, since some servers write over both.
-        grep -qzxF "PELLIX_DATA=$PELLIX_DATA" "$folder/environ" 2>/dev/null || tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qF "$PELLIX_DATA/" || continue
+        grep -qzxF "PELLIX_DATA=$PELLIX_DATA" "$folder/environ" 2>/dev/null || tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qF -e "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/php-fpm.conf" || continue
         if tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qE '^(\S*bash \S*keep\.sh|nice .*keep\.sh|\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php \S*artisan (queue:work|pellix:gather|schedule:work))'; then
             printf '%s ' "${folder#/proc/}"
         fi
