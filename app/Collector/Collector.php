@@ -257,9 +257,18 @@ final readonly class Collector
     /** @return array{id: int, hosts: list<string>, parameters: list<string>}|null */
     private function site(?string $key): ?array
     {
-        $row = $key === null ? false : $this->execute(['select id, hosts, page_parameters from sites where `key` = ?', [$key]])->fetch(PDO::FETCH_OBJ);
+        if ($key === null) {
+            return null;
+        }
+        // Every beacon needs it, and it changes once in a while: what was read a moment ago saves the database a round.
+        $site = $this->limits?->recall($key);
+        if ($site === null) {
+            $row = $this->execute(['select id, hosts, page_parameters from sites where `key` = ?', [$key]])->fetch(PDO::FETCH_OBJ);
+            $site = $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
+            $site === null || $this->limits?->remember($key, $site);
+        }
 
-        return $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
+        return $site;
     }
 
     /** @return array<string, mixed> */
