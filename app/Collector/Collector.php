@@ -28,8 +28,11 @@ final readonly class Collector
     private const DUPLICATE = 1062;
     private const LOCKED = [1213, 1205];
 
-    /** @param Limits|null $limits none for whoever is known and trusted */
-    public function __construct(private PDO $db, private ?Limits $limits = null)
+    /**
+     * @param Limits|null     $limits none for whoever is known and trusted
+     * @param KnownSites|null $known  where sites need not be asked for with each beacon
+     */
+    public function __construct(private PDO $db, private ?Limits $limits = null, private ?KnownSites $known = null)
     {
     }
 
@@ -39,7 +42,7 @@ final readonly class Collector
         /** @var array{pellix: array{site_events: int, buckets: string}} $config */
         $config = require "{$data}/cache/config.php";
 
-        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']));
+        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']));
     }
 
     public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser): Answer
@@ -88,7 +91,14 @@ final readonly class Collector
      */
     private function store(array $rows, array $rejects, int $dropped = 0): int
     {
-        $samples = array_values(array_filter($rejects, fn (array $reject): bool => $this->limits === null || $this->limits->mayKeep($reject['site_id'])));
+        $samples = [];
+        foreach ($rejects as $reject) {
+            // Where there is no room for one, there is none for the next.
+            if ($this->limits?->mayKeep($reject['site_id']) === false) {
+                break;
+            }
+            $samples[] = $reject;
+        }
         for ($try = 1, $someAreKnown = false; ; $try++) {
             try {
                 return $this->insert($rows, $rejects, $samples, $dropped, $someAreKnown);
@@ -260,12 +270,11 @@ final readonly class Collector
         if ($key === null) {
             return null;
         }
-        // Every beacon needs it, and it changes once in a while: what was read a moment ago saves the database a round.
-        $site = $this->limits?->recall($key);
+        $site = $this->known?->get($key);
         if ($site === null) {
             $row = $this->execute(['select id, hosts, page_parameters from sites where `key` = ?', [$key]])->fetch(PDO::FETCH_OBJ);
             $site = $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
-            $site === null || $this->limits?->remember($key, $site);
+            $site === null || $this->known?->keep($key, $site);
         }
 
         return $site;

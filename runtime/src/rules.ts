@@ -88,7 +88,7 @@ function utf8Length(text: string): number {
 
 /** The `url.*` facts of an absolute address, split by the expression of RFC 3986, appendix B, as in AddressFacts.php. */
 export function addressFacts(url: string): Facts {
-    const parts = /^([^:/?#]+):\/\/([^/?#]*)([^?#]*)(?:\?([^#]*))?(?:#([^]*))?$/.exec(url);
+    const parts = /^([^:/?#]+):\/\/([^/?#\\]*)([^?#]*)(?:\?([^#]*))?(?:#([^]*))?$/.exec(url);
     const host = parts ? parts[2].replace(/^.*@|:\d*$/g, '').toLowerCase() : '';
 
     return (fact) => {

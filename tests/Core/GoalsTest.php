@@ -178,7 +178,9 @@ function logged(string $text, bool $csv = false): array
     fwrite($stream, $text);
     rewind($stream);
 
-    return iterator_to_array(LogReader::read($stream, $csv), false);
+    $rows = iterator_to_array(LogReader::rows($stream, $csv));
+
+    return array_map(LogReader::event(...), array_keys($rows), array_values($rows));
 }
 
 it('reads the same events from NDJSON and from CSV', function () {

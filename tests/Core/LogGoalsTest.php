@@ -57,7 +57,8 @@ it('counts as the rules do that are held in memory, whatever the log', function 
         }
         $text = implode("\n", $lines);
         $visitors = $ids = [];
-        foreach (LogReader::read(inMemory($text), false) as $event) {
+        foreach (LogReader::rows(inMemory($text), false) as $number => $row) {
+            $event = LogReader::event($number, $row);
             if (! isset($ids["#{$event->id}"])) {
                 $visitors["#{$event->visitor}"][] = $event;
             }

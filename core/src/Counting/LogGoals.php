@@ -7,6 +7,7 @@ namespace Pellix\Core\Counting;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
+use Pellix\Core\Formats\Bits;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Goal;
@@ -49,8 +50,8 @@ final class LogGoals
     /** @var array<string, int> visitor => events beyond those that are counted of one */
     private array $cut = [];
 
-    /** Bits: whether the event of that number is a copy of an earlier one. */
-    private string $copies = '';
+    /** Which events, by their number, are copies of earlier ones. */
+    private Bits $copies;
 
     /** @var array<string, list<Step>> name of events => steps of goals that look at them */
     private readonly array $steps;
@@ -82,6 +83,7 @@ final class LogGoals
             }
         }
         $this->steps = $steps;
+        $this->copies = new Bits(0);
         $this->noTime = new \DateTimeImmutable('@0');
         $this->tallies = array_map(static fn (Goal $goal): GoalTally => new GoalTally($goal), $goals);
     }
@@ -230,7 +232,7 @@ final class LogGoals
 
     private function tellCopies(Spool $ids): void
     {
-        $this->copies = str_repeat("\0", intdiv($this->events, 8) + 1);
+        $this->copies = new Bits($this->events);
         foreach ($ids->files() as $file) {
             $first = [];
             foreach (str_split((string) stream_get_contents($file), 16) as $record) {
@@ -241,7 +243,7 @@ final class LogGoals
                 }
                 // Records are in the order of the log, so this is a later copy.
                 $number = ord($record[12]) | ord($record[13]) << 8 | ord($record[14]) << 16 | ord($record[15]) << 24;
-                $this->copies[$number >> 3] = chr(ord($this->copies[$number >> 3]) | 1 << ($number & 7));
+                $this->copies->set($number);
                 $this->repeated++;
             }
         }
@@ -267,7 +269,7 @@ final class LogGoals
         $rows = [];
         while (($line = fgets($file)) !== false) {
             [$number, $micros, $visitor, $row] = self::record($line);
-            if ((ord($this->copies[$number >> 3]) & 1 << ($number & 7)) !== 0) {
+            if ($this->copies->has($number)) {
                 continue;
             }
             // The mark, since PHP would take an id of digits for a number.
@@ -346,8 +348,8 @@ final class LogGoals
         $last = $session = null;
         $begin = 0;
         foreach ($times as $place => $micros) {
-            // The same rule as in `Sessions`, of numbers: most events are looked at for nothing else.
-            if ($last === null || $micros - $last >= 60_000_000 * $this->sessionMinutes) {
+            // Of numbers: most events are looked at for nothing else.
+            if ($last === null || Sessions::isOver(($micros - $last) / 1e6, $this->sessionMinutes)) {
                 $begin = $micros;
                 $session = null;
             }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Counting;
 
+use Pellix\Core\Formats\Bits;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Hit;
 
@@ -53,7 +54,7 @@ final class OrderSpool
                 foreach ($record[1] as $goal => $found) {
                     $kept = [];
                     foreach ($found as $hit) {
-                        if ((ord($later[$number >> 3]) & 1 << ($number & 7)) === 0) {
+                        if (! $later->has($number)) {
                             $kept[] = $hit;
                         }
                         $number++;
@@ -65,10 +66,10 @@ final class OrderSpool
         }
     }
 
-    /** Bits: whether the hit of that number is of an order that was told of earlier. */
-    private function later(): string
+    /** Which hits, by their number, are of orders that were told of earlier. */
+    private function later(): Bits
     {
-        $later = str_repeat("\0", intdiv($this->number, 8) + 1);
+        $later = new Bits($this->number);
         foreach ($this->orders->files() as $file) {
             /** @var array<string, array{float, string, int}> $first */
             $first = [];
@@ -84,7 +85,7 @@ final class OrderSpool
                     $first["#{$order}"] = $mine;
                 }
                 if ($lost !== null) {
-                    $later[$lost >> 3] = chr(ord($later[$lost >> 3]) | 1 << ($lost & 7));
+                    $later->set($lost);
                 }
             }
         }

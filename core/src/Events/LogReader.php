@@ -27,28 +27,14 @@ final class LogReader
     private const DEEPEST = 32;
 
     /**
+     * What each line holds, not yet looked at; `event()` reads it.
+     *
      * @param resource  $stream
      * @param bool|null $csv    CSV; else NDJSON; null for what it looks like
      *
-     * @return \Generator<int, LogEvent> line number => event
+     * @return \Generator<int, mixed> line number => what it holds
      *
-     * @throws InvalidLog whose field begins with the number of the line: `12.time`
-     */
-    public static function read($stream, ?bool $csv): \Generator
-    {
-        foreach (self::rows($stream, $csv) as $number => $json) {
-            yield $number => self::event($number, $json);
-        }
-    }
-
-    /**
-     * The same, not yet looked at: what each line holds.
-     *
-     * @param resource $stream
-     *
-     * @return \Generator<int, mixed>
-     *
-     * @throws InvalidLog
+     * @throws InvalidLog whose field is the number of the line
      */
     public static function rows($stream, ?bool $csv): \Generator
     {
@@ -75,7 +61,7 @@ final class LogReader
         }
     }
 
-    /** @throws InvalidLog */
+    /** @throws InvalidLog whose field begins with the number of the line: `12.time` */
     public static function event(int $number, mixed $json): LogEvent
     {
         return Fields::within((string) $number, static fn (): LogEvent => self::fromJson($json), InvalidLog::class);

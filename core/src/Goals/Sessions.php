@@ -12,6 +12,12 @@ final class Sessions
     /** Common practice, no source. */
     public const DEFAULT_MINUTES = 30;
 
+    /** Whether nothing has happened for so many seconds that the next event begins another session. */
+    public static function isOver(float $idle, int $minutes): bool
+    {
+        return $idle >= 60 * $minutes;
+    }
+
     /**
      * @param list<LogEvent> $events of one visitor, in the order of time
      *
@@ -23,7 +29,7 @@ final class Sessions
         $number = 0;
         $last = null;
         foreach ($events as $event) {
-            if ($last === null || (float) $event->time->format('U.u') - $last >= 60 * $minutes) {
+            if ($last === null || self::isOver((float) $event->time->format('U.u') - $last, $minutes)) {
                 $number++;
             }
             $last = (float) $event->time->format('U.u');
