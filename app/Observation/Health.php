@@ -26,7 +26,7 @@ final readonly class Health
         } catch (\Throwable) {
             [$database, $behind] = [false, null];
         }
-        // The keepers note the process of each server and worker beside the database's socket (bin/lib/keep.sh).
+        // Each server and worker notes its process beside the database's socket (bin/lib/run.sh).
         $processes = [];
         foreach (glob(dirname((string) config('database.connections.mariadb.unix_socket')).'/pids/*') ?: [] as $file) {
             $processes[basename($file)] = is_dir('/proc/'.(int) file_get_contents($file));

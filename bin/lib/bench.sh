@@ -16,6 +16,8 @@ run_bench() {
         *) die "bench measures \"scale\" or, without a word, the budgets of the design; not \"$what\"." ;;
     esac
     ensure_ready_to_serve
+    ensure_debian_packages chromium=chromium chromedriver=chromium-driver
+    lower_privileges "$PELLIX_ROOT/var/bench" bench "$@"
     use_data_folder "$PELLIX_ROOT/var/bench"
     claim_data_folder
     trap 'trap - EXIT; stop_services; exit 130' INT TERM HUP
@@ -26,7 +28,6 @@ run_bench() {
     BENCH_LOCATION="location = /bare { fastcgi_param SCRIPT_FILENAME \"$PELLIX_ROOT/bench/bare.php\"; include \"$PELLIX_ROOT/bin/lib/fastcgi.conf\"; fastcgi_pass unix:@RUN@/collector.sock; }"
     # What is measured is the collector, not its patience.
     export PELLIX_CLIENT_BEACONS=100000 PELLIX_SITE_EVENTS=1000000
-    ensure_debian_packages chromium=chromium chromedriver=chromium-driver
     rm -rf "$PELLIX_DATA/mysql"
     serve_fresh_demo "$port" "$demo_port"
     if [ "$what" = scale ]; then

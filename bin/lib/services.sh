@@ -5,9 +5,11 @@
 
 # shellcheck source=backup.sh
 source "$(dirname "${BASH_SOURCE[0]}")/backup.sh"
+# shellcheck source=ours.sh
+source "$(dirname "${BASH_SOURCE[0]}")/ours.sh"
 
-PIDS=()
-NAMES=()
+PROGRAMS=0
+SUPERVISOR=""
 
 use_data_folder() {
     mkdir -p "$1"
@@ -18,6 +20,7 @@ use_data_folder() {
     mkdir -p "$RUN" "$PELLIX_DATA"/{log,cache,storage/framework/views,storage/logs,published}
     chmod 700 "$RUN" "$PELLIX_DATA"
     [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
+    [ -O "$PELLIX_DATA" ] || die "$PELLIX_DATA belongs to $(stat -c %U "$PELLIX_DATA"). Start as that user, or give this copy other data: PELLIX_DATA=…"
     export PELLIX_RUN="$RUN"
     # What changes with every beacon lies in memory: on a disk it would be written with every commit of the database.
     BUCKETS="$RUN/buckets"
@@ -39,25 +42,30 @@ claim_data_folder() {
 
 # Processes of this copy that a start command left behind which was killed: they still serve, and hold the ports.
 leftovers() {
-    local folder
-    # Processes end while they are looked at, which is no news.
-    exec 2>/dev/null
-    for folder in /proc/[0-9]*; do
-        [ "${folder#/proc/}" != $$ ] || continue
-        # By its environment; or by its command, since some servers write over both.
-        grep -qzxF "PELLIX_DATA=$PELLIX_DATA" "$folder/environ" 2>/dev/null || tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qF -e "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/php-fpm.conf" || continue
-        if tr '\0' ' ' <"$folder/cmdline" 2>/dev/null | grep -qE '^(\S*bash \S*keep\.sh|nice .*keep\.sh|\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php \S*artisan (queue:work|pellix:gather|schedule:work))'; then
-            printf '%s ' "${folder#/proc/}"
+    local pid leader
+    for pid in $(ours); do
+        [ "$pid" != $$ ] || continue
+        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php \S*artisan (queue:work|pellix:gather|schedule:work))'; then
+            printf '%s ' "$pid"
         fi
+    done 2>/dev/null
+    for leader in "$RUN"/pids/*; do
+        ours_of_group "$(cat "$leader" 2>/dev/null)"
     done
 }
 
 clear_leftovers() {
+    [ -n "$(leftovers)" ] || return 0
+    step "left by an earlier start"
+    end_leftovers
+    done_step "stopped"
+}
+
+end_leftovers() {
     local left pid
     left="$(leftovers)"
-    [ -z "$left" ] && return 0
-    step "left by an earlier start"
-    # Keepers first, which stop what they keep.
+    [ -n "$left" ] || return 0
+    # A supervisor stops what it watches.
     # shellcheck disable=SC2086
     kill -TERM $left 2>/dev/null || true
     for _ in $(seq 150); do
@@ -69,52 +77,92 @@ clear_leftovers() {
     for pid in $left; do
         kill -KILL -- "-$pid" 2>/dev/null || kill -KILL "$pid" 2>/dev/null || true
     done
-    done_step "stopped"
 }
 
-declare -A COMMANDS=()
+# Debian's supervisor starts what dies again, alone, ever more slowly if it dies at once, and keeps the logs small.
+start_supervisor() {
+    # In a session of its own, so that Ctrl-C reaches only this script, which stops it.
+    setsid supervisord --nodaemon --configuration "$PELLIX_DATA/supervisor.conf" >>"$PELLIX_DATA/log/start.log" 2>&1 </dev/null &
+    SUPERVISOR=$!
+}
 
-# launch NAME COMMAND… : starts a server with a keeper, in a session of its own, so that Ctrl-C reaches only this script,
-# which stops it
+new_supervisor() {
+    cat >"$PELLIX_DATA/supervisor.conf" <<CONF
+[supervisord]
+logfile=$PELLIX_DATA/log/supervisor.log
+logfile_maxbytes=5MB
+logfile_backups=1
+childlogdir=$PELLIX_DATA/log
+pidfile=$RUN/supervisor.pid
+minfds=1024
+
+[unix_http_server]
+file=$RUN/supervisor.sock
+chmod=0700
+
+[supervisorctl]
+serverurl=unix://$RUN/supervisor.sock
+
+[rpcinterface:supervisor]
+supervisor.rpcinterface_factory = supervisor.rpcinterface:make_main_rpcinterface
+CONF
+    # One that was killed leaves its socket.
+    rm -f "$RUN/supervisor.sock"
+    start_supervisor
+    for _ in $(seq 100); do
+        [ -S "$RUN/supervisor.sock" ] && return 0
+        sleep 0.1
+    done
+    die "The supervisor did not start; see $PELLIX_DATA/log/start.log and supervisor.log"
+}
+
+# launch NAME STOP-SIGNAL COMMAND… : a server or a worker, under the supervisor
 launch() {
-    local name="$1"
-    shift
-    COMMANDS[$name]="$(printf '%q ' "$@")"
-    setsid "$PELLIX_ROOT/bin/lib/keep.sh" "$name" "$@" >>"$PELLIX_DATA/log/$name.log" 2>&1 </dev/null &
-    PIDS+=($!)
-    NAMES+=("$name")
+    local name="$1" signal="$2" command
+    shift 2
+    [ -n "$SUPERVISOR" ] || new_supervisor
+    command="$(printf '"%s" ' "$PELLIX_ROOT/bin/lib/run.sh" "$name" "$@")"
+    # A per cent sign has a meaning of its own in this file.
+    cat >>"$PELLIX_DATA/supervisor.conf" <<CONF
+
+[program:$name]
+command=${command//%/%%}
+priority=$((++PROGRAMS * 10))
+autorestart=true
+startretries=1000000
+stopsignal=$signal
+stopwaitsecs=30
+killasgroup=true
+redirect_stderr=true
+stdout_logfile=$PELLIX_DATA/log/$name.log
+stdout_logfile_maxbytes=10MB
+stdout_logfile_backups=1
+CONF
+    quietly "$PELLIX_DATA/log/start.log" supervisorctl --configuration "$PELLIX_DATA/supervisor.conf" update
 }
 
-# Until a signal comes: a keeper that was killed is started again, and takes over what it kept.
+# Until a signal comes: a supervisor that was killed is started again, and takes over what it watched.
 stay() {
-    local i
     while :; do
-        wait -n "${PIDS[@]}" || true
-        for i in "${!PIDS[@]}"; do
-            kill -0 "${PIDS[$i]}" 2>/dev/null && continue
-            say "The keeper of ${NAMES[$i]} was killed, and is started again."
-            eval "setsid \"\$PELLIX_ROOT/bin/lib/keep.sh\" \"\${NAMES[$i]}\" ${COMMANDS[${NAMES[$i]}]}" >>"$PELLIX_DATA/log/${NAMES[$i]}.log" 2>&1 </dev/null &
-            PIDS[i]=$!
-        done
+        wait "$SUPERVISOR" 2>/dev/null || true
+        say "The supervisor has ended, and is started again."
+        sleep 1
+        start_supervisor
     done
 }
 
 stop_services() {
-    local pid i
-    # In the reverse order: nobody is left talking to a database that is gone.
-    for ((i = ${#PIDS[@]} - 1; i >= 0; i--)); do
-        pid="${PIDS[$i]}"
-        kill -TERM "$pid" 2>/dev/null || true
-        for _ in $(seq 300); do
-            kill -0 "$pid" 2>/dev/null || break
+    # It stops what it watches in the reverse order: nobody is left talking to a database that is gone.
+    if [ -n "$SUPERVISOR" ]; then
+        kill -TERM "$SUPERVISOR" 2>/dev/null || true
+        for _ in $(seq 600); do
+            kill -0 "$SUPERVISOR" 2>/dev/null || break
             sleep 0.1
         done
-        kill -KILL -- "-$pid" 2>/dev/null || true
-        # What a keeper left that was killed before.
-        kill -KILL -- "-$(cat "${RUN:-/nowhere}/pids/${NAMES[$i]}" 2>/dev/null)" 2>/dev/null || true
-    done
-    PIDS=()
-    NAMES=()
+        kill -KILL "$SUPERVISOR" 2>/dev/null || true
+        (end_leftovers)
+        SUPERVISOR=""
+    fi
     [ -n "${RUN:-}" ] && rm -rf "$RUN" "/dev/shm/$(basename "$RUN")"
     [ "$(cat "$PELLIX_DATA/pid" 2>/dev/null)" = "$$" ] && rm -f "$PELLIX_DATA/pid"
     return 0
@@ -135,29 +183,37 @@ start_database() {
     local as_root=() user
     user="$(id -un)"
     [ "$(id -u)" -eq 0 ] && as_root=(--user=root)
+    [ "$user" != pellix ] || die "The database's own account is called pellix, so the servers cannot run as a user of that name."
     if [ ! -d "$PELLIX_DATA/mysql/mysql" ]; then
         step "database"
         rm -rf "$PELLIX_DATA/mysql"
         # The database's own administrator is whoever owns this copy, known by the socket: no password, no network.
         quietly "$PELLIX_DATA/log/mariadb-install.log" mariadb-install-db --no-defaults --datadir="$PELLIX_DATA/mysql" \
-            --auth-root-authentication-method=socket --auth-root-socket-user="$user" --skip-test-db "${as_root[@]}"
+            --auth-root-authentication-method=socket --skip-test-db "${as_root[@]}"
         done_step "made"
     fi
+    # Each start says whose the server is: it may have been another user's before.
+    (
+        umask 077
+        cat >"$PELLIX_DATA/accounts.sql" <<SQL
+CREATE OR REPLACE USER '$user'@localhost IDENTIFIED VIA unix_socket;
+GRANT ALL ON *.* TO '$user'@localhost WITH GRANT OPTION;
+CREATE DATABASE IF NOT EXISTS pellix CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+CREATE USER IF NOT EXISTS pellix@localhost;
+ALTER USER pellix@localhost IDENTIFIED BY '$(secret database 20)';
+GRANT ALL ON pellix.* TO pellix@localhost;
+SQL
+    )
     # A folder of its own: a server that starts clears away the temporary tables that it finds, another one's too.
     mkdir -p "$PELLIX_DATA/tmp"
-    launch mariadb mariadbd --no-defaults --datadir="$PELLIX_DATA/mysql" --tmpdir="$PELLIX_DATA/tmp" --socket="$RUN/db.sock" --pid-file="$RUN/db.pid" \
-        --skip-networking --innodb-buffer-pool-size="$(buffer_pool)" --innodb-log-file-size=512M --innodb-flush-log-at-trx-commit=1 \
+    launch mariadb TERM mariadbd --no-defaults --datadir="$PELLIX_DATA/mysql" --tmpdir="$PELLIX_DATA/tmp" --socket="$RUN/db.sock" --pid-file="$RUN/db.pid" \
+        --init-file="$PELLIX_DATA/accounts.sql" --skip-networking --innodb-buffer-pool-size="$(buffer_pool)" --innodb-log-file-size=512M --innodb-flush-log-at-trx-commit=1 \
         --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --max-connections=100 "${as_root[@]}"
     for _ in $(seq 300); do
-        mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 && break
+        mariadb --no-defaults --socket="$RUN/db.sock" --user="$user" -e 'USE pellix' >/dev/null 2>&1 && return 0
         sleep 0.1
     done
-    mariadb-admin --no-defaults --socket="$RUN/db.sock" --user="$user" ping >/dev/null 2>&1 || die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
-    mariadb --no-defaults --socket="$RUN/db.sock" --user="$user" -e "
-        CREATE DATABASE IF NOT EXISTS pellix CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
-        CREATE USER IF NOT EXISTS pellix@localhost;
-        ALTER USER pellix@localhost IDENTIFIED BY '$(secret database 20)';
-        GRANT ALL ON pellix.* TO pellix@localhost;"
+    die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
 }
 
 # write_settings PORT DEMO-PORT : the configuration that Laravel and the collector read
@@ -217,8 +273,8 @@ start_web() {
     sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
         -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
         -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
-    launch php-fpm "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
-    launch nginx nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'
+    launch php-fpm QUIT "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
+    launch nginx QUIT nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'
     for _ in $(seq 100); do
         curl -fsS -o /dev/null "http://127.0.0.1:$1/favicon.svg" 2>/dev/null && return 0
         sleep 0.1
@@ -228,9 +284,9 @@ start_web() {
 
 # Works off scans and other jobs, keeps the figures up to date, and starts what is due each day.
 start_workers() {
-    launch worker nice -n 10 php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
-    launch gatherer nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
-    launch scheduler nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
+    launch worker TERM nice -n 10 php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    launch gatherer TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
+    launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 
 # serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements

@@ -8,8 +8,9 @@ run_start() {
             *) die "start knows --fresh only, not \"$word\"." ;;
         esac
     done
-    say "Pellix"
+    [ -n "${PELLIX_LOWERED:-}" ] || say "Pellix"
     ensure_ready_to_serve
+    lower_privileges "${PELLIX_DATA:-$PELLIX_ROOT/var/main}" start "$@"
     use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
     claim_data_folder
     trap 'trap - EXIT; printf "\nStopping…\n"; stop_services; say "Stopped."; exit 0' INT TERM HUP
@@ -39,6 +40,6 @@ run_start() {
     say "  demo site  http://larkhollow.localhost:$demo_port"
     say ""
     say "Ctrl-C stops everything."
-    # A signal ends the script through its trap; a server that dies is started again by its keeper.
+    # A signal ends the script through its trap; a server that dies is started again by the supervisor.
     stay
 }

@@ -2,18 +2,30 @@
 
 failed=()
 
+# check NAME COMMAND… : one line on how it went, and its output where it failed
 check() {
-    local name="$1"
+    local name="$1" log begin=$SECONDS
     shift
-    step "$name"
-    mkdir -p "$PELLIX_ROOT/var/log"
-    if "$@" >"$PELLIX_ROOT/var/log/check.log" 2>&1; then
-        done_step fine
+    log="$CHECKS/$(printf '%s' "$name" | tr -c 'A-Za-z0-9' -).log"
+    if "$@" >"$log" 2>&1; then
+        printf '  %-28sfine, %d s\n' "$name" $((SECONDS - begin))
     else
-        done_step FAILED
-        tail -n 60 "$PELLIX_ROOT/var/log/check.log"
-        failed+=("$name")
+        printf '  %-28sFAILED\n' "$name"
+        tail -n 60 "$log"
+        printf '%s\n' "$name" >>"$CHECKS/failed"
     fi
+}
+
+check_php() {
+    check "code style (PHP)" vendor/bin/php-cs-fixer check --diff
+    check "PHPStan" vendor/bin/phpstan analyse --no-progress --memory-limit=1G
+    check "PHPStan (application)" env PELLIX_DATA="$CHECKS" vendor/bin/phpstan analyse -c phpstan.app.neon --no-progress --memory-limit=1G
+}
+
+check_typescript() {
+    check "TypeScript" npm run --silent typecheck
+    check "code style (TypeScript)" npm run --silent lint
+    check "runtime and interface" npm run --silent test
 }
 
 # The names of tests hold whatever their data holds, bytes that are no text too: so this reads no XML.
@@ -32,29 +44,34 @@ run_test() {
     if [ "${1:-}" = core ]; then
         exec vendor/bin/pest --testsuite=core
     fi
-    say "Pellix, all tests"
+    [ -n "${PELLIX_LOWERED:-}" ] || say "Pellix, all tests"
     ensure_debian_packages "${SERVE_NEEDS[@]}" "${TEST_NEEDS[@]}"
     ensure_built
 
+    CHECKS="$PELLIX_ROOT/var/checks"
+    if [ -z "${PELLIX_LOWERED:-}" ]; then
+        rm -rf "$CHECKS"
+        mkdir -p "$CHECKS"
+        if [ $# -eq 0 ]; then
+            # They share nothing: one on each core.
+            check_php &
+            check_typescript
+            wait
+        fi
+    fi
+    lower_privileges "$PELLIX_ROOT/var/test" test "$@"
+    [ ! -s "$CHECKS/failed" ] || mapfile -t failed <"$CHECKS/failed"
     use_data_folder "$PELLIX_ROOT/var/test"
     claim_data_folder
     trap 'trap - EXIT; kill "${tests:-}" 2>/dev/null; stop_services; exit 130' INT TERM HUP
     trap 'stop_services' EXIT
 
-    if [ $# -eq 0 ]; then
-        check "code style (PHP)" vendor/bin/php-cs-fixer check --diff
-        check "PHPStan" vendor/bin/phpstan analyse --no-progress --memory-limit=1G
-        check "PHPStan (application)" vendor/bin/phpstan analyse -c phpstan.app.neon --no-progress --memory-limit=1G
-        check "TypeScript" npm run --silent typecheck
-        check "code style (TypeScript)" npm run --silent lint
-        check "runtime and interface" npm run --silent test
-    fi
     serve_for_tests
     # The word filters by name; everything runs without one.
     local filter=()
     [ $# -gt 0 ] && filter=(--filter "$1")
     # In the background, since bash hears no signal while it waits for a command in the foreground.
-    vendor/bin/pest "${filter[@]}" --log-junit "$PELLIX_DATA/junit.xml" &
+    vendor/bin/pest "${filter[@]}" --cache-directory "$PELLIX_DATA/phpunit" --log-junit "$PELLIX_DATA/junit.xml" &
     tests=$!
     wait "$tests" || failed+=("Pest")
     [ $# -gt 0 ] || slowest_tests "$PELLIX_DATA/junit.xml" || true

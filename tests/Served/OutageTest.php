@@ -19,7 +19,7 @@ function killServer(string $data, string $program): void
 }
 
 it('loses nothing that it answered for when the database and the interpreter are killed, and gets the rest afterwards, once', function () {
-    $data = dirname((string) getenv('PELLIX_TEST_DATA')).'/outage';
+    $data = getenv('PELLIX_TEST_DATA').'/outage';
     (new Process(['rm', '-rf', $data]))->mustRun();
     $free = static function (): int {
         $socket = stream_socket_server('tcp://127.0.0.1:0');
