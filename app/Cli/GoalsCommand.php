@@ -18,6 +18,9 @@ final class GoalsCommand
 {
     private const QUIET_SECONDS = 3;
 
+    /** A shorter log is read by one process. */
+    private const WORTH_TWO_BYTES = 10_000_000;
+
     /**
      * @param list<string> $arguments
      * @param resource     $in
@@ -74,10 +77,7 @@ final class GoalsCommand
      */
     private static function count(string $file, ?bool $isCsv, array $goals, int $minutes, ?string $explain, $in, $err): LogTotals
     {
-        $stream = $file === '-' ? $in : (is_file($file) && is_readable($file) ? fopen($file, 'r') : false);
-        if ($stream === false) {
-            throw new BadUsage("{$file}: this file cannot be read.");
-        }
+        $pieces = $file === '-' ? [LogReader::rows($in, $isCsv)] : LogReader::pieces($file, $isCsv, self::WORTH_TWO_BYTES) ?? throw new BadUsage("{$file}: this file cannot be read.");
         $told = time() + self::QUIET_SECONDS;
         $progress = static function (int $events) use (&$told, $err): void {
             if (time() >= $told) {
@@ -86,7 +86,7 @@ final class GoalsCommand
             }
         };
         try {
-            return LogGoals::count(LogReader::rows($stream, $isCsv), $goals, $minutes, $progress, $explain);
+            return LogGoals::count($pieces, $goals, $minutes, $progress, $explain);
         } catch (InvalidLog $e) {
             [$number, $field] = explode('.', $e->field, 2) + [1 => ''];
             throw new BadUsage("{$file}: line {$number}:".($field === '' ? '' : " field {$field}:")." {$e->getMessage()}");

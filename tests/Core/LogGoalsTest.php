@@ -22,10 +22,28 @@ function inMemory(string $text)
     return $stream;
 }
 
+/** @return list<iterable<int, mixed>> a log of NDJSON as two processes read it */
+function inTwo(string $text): array
+{
+    $file = tempnam(sys_get_temp_dir(), 'log');
+    file_put_contents($file, $text);
+    register_shutdown_function(static fn () => @unlink($file));
+    $pieces = LogReader::pieces($file, null, 1);
+    expect($pieces)->toHaveCount(2);
+
+    return $pieces;
+}
+
 /** @param list<array<string, mixed>> $goals */
 function countLog(string $text, array $goals, ?bool $csv = null, ?string $explain = null): LogTotals
 {
-    return LogGoals::count(LogReader::rows(inMemory($text), $csv), array_map(fn (array $goal): Goal => Goal::read($goal), $goals), 30, fn () => null, $explain);
+    return counting([LogReader::rows(inMemory($text), $csv)], $goals, $explain);
+}
+
+/** @param list<array<string, mixed>> $goals */
+function counting(array $pieces, array $goals, ?string $explain = null): LogTotals
+{
+    return LogGoals::count($pieces, array_map(fn (array $goal): Goal => Goal::read($goal), $goals), 30, fn () => null, $explain);
 }
 
 const LOG_GOALS = [
@@ -65,6 +83,7 @@ it('counts as the rules do that are held in memory, whatever the log', function 
             $ids["#{$event->id}"] = true;
         }
         $counted = countLog($text, LOG_GOALS);
+        $run % 5 === 0 && expect(counting(inTwo($text), LOG_GOALS))->toEqual($counted);
         expect([$counted->events, $counted->repeated, $counted->visitors])->toBe([250, 250 - count($ids), count($visitors)]);
         foreach (LOG_GOALS as $i => $json) {
             $goal = Goal::read($json);
@@ -161,6 +180,58 @@ it('names the line of what is no event', function (string $text, ?bool $csv, str
     [substr(gzencode(str_repeat("{}\n", 10)), 0, -9), false, '1.id', 'A text of 1 to 200'], ["\x1f\x8bnonsense", false, '1', 'no gzip'], ['{"id":"1","visitor":"v","time":"2026-03-02T10:00:00Z","name":"x","url":"y","props":[1]}', false, '1.props', 'JSON object'],
 ]);
 
+it('reads a log in two pieces as in one, and names the same line', function () {
+    $line = fn (int $i): string => (string) json_encode(['id' => "e{$i}", 'visitor' => 'v'.$i % 3, 'time' => '2026-03-02T00:00:00Z', 'name' => 'page_view', 'url' => 'https://a.test/']);
+    $lines = array_map($line, range(1, 60));
+    $goal = [['key' => 'p', 'pages' => ['all' => []]]];
+    foreach ([null, 0, 17, 28, 29, 30, 31, 59] as $bad) {
+        foreach (['{"id":', '{"id":"x"}', '["x"]'] as $damage) {
+            $all = $bad === null ? $lines : array_replace($lines, [$bad => $damage]);
+            if ($bad === 0 && $damage[0] !== '{') {
+                continue;
+            }
+            // Blank lines count as lines, and carriage returns before line feeds are none.
+            $text = "\xef\xbb\xbf\r\n".implode("\r\n\n", $all)."\n";
+            $said = [];
+            foreach ([[LogReader::rows(inMemory($text), null)], inTwo($text)] as $pieces) {
+                try {
+                    $said[] = json_encode(counting($pieces, $goal, 'v1'));
+                } catch (InvalidLog $e) {
+                    $said[] = "{$e->field}: {$e->getMessage()}";
+                }
+            }
+            expect($said[1])->toBe($said[0]);
+        }
+    }
+    // Of two that are wrong, the first.
+    $two = array_replace($lines, [10 => '{"id":', 50 => '{"id":']);
+    expect(fn () => counting(inTwo(implode("\n", $two)), $goal))->toThrow(InvalidLog::class)
+        ->and(fn () => counting(inTwo(implode("\n", array_replace($lines, [40 => '{"id":']))), $goal))->toThrow(function (InvalidLog $e): void {
+            expect($e->field)->toBe('41');
+        });
+});
+
+it('reads in one piece what cannot be parted: a line without an end, packed, UTF-16, CSV', function (string $text, ?bool $csv) {
+    $file = tempnam(sys_get_temp_dir(), 'log');
+    file_put_contents($file, $text);
+    $pieces = LogReader::pieces($file, $csv, 1);
+    unlink($file);
+    expect($pieces)->toHaveCount(1)->and(iterator_to_array($pieces[0]))->not->toBe([]);
+})->with([
+    ['{"id":"1"}', null], [gzencode(str_repeat("{\"id\":\"1\"}\n", 9)), null], ["\xff\xfe".mb_convert_encoding(str_repeat("{\"id\":\"1\"}\n", 9), 'UTF-16LE'), null],
+    ["id,visitor,time,name,url\n".str_repeat("1,v,t,n,u\n", 5), null], ["{}\n".'{"id":"'.str_repeat('x', 90).'"}', null],
+]);
+
+it('adds sums of two parts exactly', function () {
+    [$a, $b] = [new Sum(), new Sum()];
+    $a->add(0.1);
+    $b->add(0.2);
+    $b->add(1e29);
+    $a->plus($b);
+    $a->add(-1e29);
+    expect($a->toFloat())->toBe(0.3);
+});
+
 it('takes a number of any length in CSV for one', function () {
     $text = "id,visitor,time,name,url,props.value,props.order_id\n1,v,2026-03-02T10:00:00Z,order,https://a.test/,1234567890123456,0012345678901234567\n";
     expect(countLog($text, [['key' => 'o', 'kind' => 'order', 'when' => ['fact' => 'event.props.value', 'op' => 'gte', 'value' => 1]]])->goals()[0]['value'])->toBe(1234567890123456.0);
@@ -174,7 +245,7 @@ it('counts the first ten thousand events of one who sends more, with little memo
     rewind($file);
     $before = memory_get_usage();
     memory_reset_peak_usage();
-    $totals = LogGoals::count(LogReader::rows($file, false), [Goal::read(['key' => 'p', 'pages' => ['all' => []]])], 30, fn () => null);
+    $totals = LogGoals::count([LogReader::rows($file, false)], [Goal::read(['key' => 'p', 'pages' => ['all' => []]])], 30, fn () => null);
     expect($totals->goals()[0]['hits'])->toBe(10_000)->and($totals->warnings())->toBe(['visitor v: 50000 events beyond the first 10000 are not counted.'])->and(memory_get_peak_usage() - $before)->toBeLessThan(64_000_000);
 });
 

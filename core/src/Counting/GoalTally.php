@@ -33,19 +33,43 @@ final class GoalTally
      * @param list<Hit>                                         $hits      of one visitor; of an order the first alone
      * @param array<string, array{string, \DateTimeImmutable}> $exposures experiment => variant, first exposure
      */
-    public function add(string $visitor, array $hits, array $exposures): void
+    public function add(array $hits, array $exposures): void
     {
         $this->all->addVisitor($hits);
         foreach ($exposures as $experiment => [$variant, $first]) {
-            if (! isset($this->variants[$experiment][$variant])) {
-                if (++$this->number > self::MOST_VARIANTS) {
-                    continue;
-                }
-                $this->variants[$experiment][$variant] = new Totals($this->goal);
+            if (! $this->isKnown($experiment, $variant)) {
+                continue;
             }
             $this->exposed[$experiment][$variant] = ($this->exposed[$experiment][$variant] ?? 0) + 1;
             $this->variants[$experiment][$variant]->addVisitor(array_values(array_filter($hits, static fn (Hit $hit): bool => $hit->time >= $first)));
         }
+    }
+
+    /** Adds what was counted of other visitors. */
+    public function plus(self $other): void
+    {
+        $this->all->plus($other->all);
+        foreach ($other->variants as $experiment => $variants) {
+            foreach ($variants as $variant => $totals) {
+                if ($this->isKnown((string) $experiment, (string) $variant)) {
+                    $this->exposed[$experiment][$variant] = ($this->exposed[$experiment][$variant] ?? 0) + $other->exposed[$experiment][$variant];
+                    $this->variants[$experiment][$variant]->plus($totals);
+                }
+            }
+        }
+    }
+
+    /** Whether there is room for that variant. */
+    private function isKnown(string $experiment, string $variant): bool
+    {
+        if (! isset($this->variants[$experiment][$variant])) {
+            if (++$this->number > self::MOST_VARIANTS) {
+                return false;
+            }
+            $this->variants[$experiment][$variant] = new Totals($this->goal);
+        }
+
+        return true;
     }
 
     /** @return array{hits: int, visitors: int, sessions: int, value: float|null, currency: string|null, values: array<string, float>, unreadable: int} */

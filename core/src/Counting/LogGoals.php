@@ -6,63 +6,29 @@ namespace Pellix\Core\Counting;
 
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
-use Pellix\Core\Events\LogReader;
 use Pellix\Core\Formats\Bits;
-use Pellix\Core\Formats\Moment;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Hit;
 use Pellix\Core\Goals\HitFinder;
 use Pellix\Core\Goals\Sessions;
-use Pellix\Core\Goals\Step;
 
 /**
  * Counts goals in an event log of any length, in bounded memory and in time that grows with the length alone: what belongs
  * together (the copies of an id, the events of a visitor, the copies of an order) is put aside on disk, and looked at
- * part by part. Of an id that comes again the first in the file counts; of an order, the earliest.
+ * part by part, by two processes. Of an id that comes again the first in the file counts; of an order, the earliest.
  */
 final class LogGoals
 {
-    private const PARTS = 128;
-
     /** A part with more bytes is divided once more. */
     private const LARGEST_PART = 6_000_000;
-
-    private const MOST_PAGES = 50_000;
-    private const MOST_MINUTES = 50_000;
-
-    /** So many names of events are remembered, to tell which were never met. */
-    private const MOST_NAMES = 10_000;
-
-    private const JSON = JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_PRESERVE_ZERO_FRACTION;
-
-    private const TOLD_EVERY = 65_536;
-
-    private int $events = 0;
-
-    private int $repeated = 0;
+    private const SMALLER_PARTS = 16;
+    private const WORTH_TWO_EVENTS = 50_000;
 
     private int $visitors = 0;
 
-    /** @var array<string, true> names of events that were met */
-    private array $names = [];
-
     /** @var array<string, int> visitor => events beyond those that are counted of one */
     private array $cut = [];
-
-    /** Which events, by their number, are copies of earlier ones. */
-    private Bits $copies;
-
-    /** @var array<string, list<Step>> name of events => steps of goals that look at them */
-    private readonly array $steps;
-
-    /** @var array<string, bool> event and address => whether a step of a page reached is met: most addresses come again and again */
-    private array $pages = [];
-
-    /** @var array<string, int> minute as it is written => microseconds since 1970 */
-    private array $minutes = [];
-
-    private readonly \DateTimeImmutable $noTime;
 
     /** @var list<GoalTally> */
     private array $tallies;
@@ -73,228 +39,190 @@ final class LogGoals
     /**
      * @param list<Goal>  $goals
      * @param string|null $explain a visitor whose events are to be explained
+     * @param Bits        $copies  which events, by their number, are copies of earlier ones
+     * @param list<int>   $before  of each piece of the log, the number of events in earlier ones
      */
-    private function __construct(private readonly array $goals, private readonly int $sessionMinutes, private readonly ?string $explain)
-    {
-        $steps = [];
-        foreach ($goals as $goal) {
-            foreach ($goal->steps as $step) {
-                $steps[$step->recordedAs][] = $step;
-            }
-        }
-        $this->steps = $steps;
-        $this->copies = new Bits(0);
-        $this->noTime = new \DateTimeImmutable('@0');
+    private function __construct(
+        private readonly array $goals,
+        private readonly int $sessionMinutes,
+        private readonly ?string $explain,
+        private readonly Bits $copies,
+        private readonly array $before,
+        private readonly OrderSpool $orders,
+    ) {
         $this->tallies = array_map(static fn (Goal $goal): GoalTally => new GoalTally($goal), $goals);
     }
 
     /**
-     * @param iterable<int, mixed> $rows     line number => what the line holds, as `LogReader::rows()` gives it
-     * @param list<Goal>           $goals
-     * @param callable(int): void  $progress is told now and then how many events were read
+     * @param non-empty-list<iterable<int, mixed>> $pieces   one or two, in order: line number => what the line holds, as `LogReader` gives it
+     * @param list<Goal>                           $goals
+     * @param callable(int): void                  $progress is told now and then how many events were read, about
      *
      * @throws InvalidLog whose field begins with the number of the line
      */
-    public static function count(iterable $rows, array $goals, int $minutes, callable $progress, ?string $explain = null): LogTotals
+    public static function count(array $pieces, array $goals, int $minutes, callable $progress, ?string $explain = null): LogTotals
     {
-        $count = new self($goals, $minutes, $explain);
-        $log = $count->put($rows, $progress);
-        $orders = new OrderSpool();
-        foreach ($log->files() as $part) {
-            $count->part($part, 1, $orders);
+        $asides = array_map(static fn (): PutAside => new PutAside($goals, $explain), $pieces);
+        $read = count($pieces) === 1
+            ? [$asides[0]->read($pieces[0], $progress)]
+            : TwoAtOnce::run(static fn (int $half): array => $asides[$half]->read($pieces[$half], $half === 0 ? static fn (int $events) => $progress(2 * $events) : static fn () => null));
+        $before = [0, $read[0][0]];
+        $events = array_sum(array_column($read, 0));
+        $isMuch = count($pieces) > 1 || $events > self::WORTH_TWO_EVENTS;
+
+        [[$copies, $repeated], [$more, $moreRepeated]] = TwoAtOnce::run(static fn (int $half): array => self::copies($asides, $before, $events, $half), $isMuch);
+        $copies = $copies->or($more);
+
+        $orders = [new OrderSpool(), new OrderSpool()];
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($goals, $minutes, $explain, $copies, $before, $orders[$half]))->half($asides, $half), $isMuch);
+        $tallies = $halves[0][2];
+        foreach ($halves as $half => [, , , , $hits]) {
+            $orders[$half]->has($hits);
         }
-        foreach ($orders->once() as [$visitor, $hits, $exposures]) {
-            $count->add($visitor, $hits, $exposures);
+        foreach ([$halves[1][2], ...self::ordered($goals, $orders, $isMuch)] as $others) {
+            foreach ($tallies as $i => $tally) {
+                $tally->plus($others[$i]);
+            }
         }
 
-        return new LogTotals($count->events, $count->repeated, $count->visitors, $count->names, $count->cut, $count->tallies, $count->explained);
+        return new LogTotals(
+            $events,
+            $repeated + $moreRepeated,
+            $halves[0][0] + $halves[1][0],
+            array_merge(...array_column($read, 1)),
+            $halves[0][1] + $halves[1][1],
+            $tallies,
+            $halves[0][3] ?: $halves[1][3],
+        );
     }
 
     /**
-     * Puts every event aside by its visitor, and tells copies of ids.
+     * What goals that orders reached come to.
      *
-     * @param iterable<int, mixed> $rows
-     */
-    private function put(iterable $rows, callable $progress): Spool
-    {
-        $log = new Spool(self::PARTS);
-        $ids = new Spool(self::PARTS);
-        foreach ($rows as $line => $row) {
-            // What is surely right is not read in the careful way, which costs more than all the rest.
-            if (! is_array($row) || ! is_string($id = $row['id'] ?? null) || ! is_string($visitor = $row['visitor'] ?? null) || ! is_string($name = $row['name'] ?? null)
-                || ! is_string($time = $row['time'] ?? null) || ! is_string($url = $row['url'] ?? null) || $id === '' || $visitor === '' || $name === '' || $url === ''
-                || strlen($id) > 200 || strlen($visitor) > 200 || strlen($name) > 200 || strlen($url) > 2000
-                || (isset($row['props']) && (! is_array($row['props']) || array_is_list($row['props']) && $row['props'] !== []))
-                || (isset($row['user']) && ! self::isShort($row['user'])) || (isset($row['referrer']) && ! self::isShort($row['referrer'])) || (isset($row['agent']) && ! self::isShort($row['agent']))) {
-                $event = LogReader::event($line, $row);
-                [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
-            }
-            $micros = $this->micros($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
-            $number = $this->events++;
-            $hash = hash('xxh128', $id, true);
-            $ids->add(ord($hash[15]), substr($hash, 0, 12).pack('V', $number));
-            if (! isset($this->names[$name]) && count($this->names) < self::MOST_NAMES) {
-                $this->names[$name] = true;
-            }
-            $isWanted = $name === 'exposure' || (isset($this->steps[$name]) && is_array($row) && $this->isMet($name, $url, $row)) || $visitor === $this->explain;
-            $log->add(crc32($visitor), ($isWanted || strpbrk($visitor, "\n\t") !== false
-                ? self::json([$number, $micros, $visitor, $isWanted ? $row : null])
-                : "{$number}\t{$micros}\t{$visitor}")."\n");
-            if ($this->events % self::TOLD_EVERY === 0) {
-                $progress($this->events);
-            }
-        }
-        $this->tellCopies($ids);
-
-        return $log;
-    }
-
-    /** Microseconds since 1970; null where the text is no time. Minutes come again and again, so they are worked out once. */
-    private function micros(string $time): ?int
-    {
-        $minute = substr($time, 0, 17);
-        if (isset($this->minutes[$minute]) && preg_match('/\A([0-5]\d)(?:\.(\d{1,6}))?Z\z/', substr($time, 17), $m) === 1) {
-            return $this->minutes[$minute] + 1_000_000 * (int) $m[1] + (isset($m[2]) ? (int) str_pad($m[2], 6, '0') : 0);
-        }
-        $moment = Moment::parse($time);
-        if ($moment === null) {
-            return null;
-        }
-        $micros = 1_000_000 * $moment->getTimestamp() + (int) $moment->format('u');
-        if (preg_match('/:[0-5]\d(\.\d+)?Z\z/', $time) === 1) {
-            if (count($this->minutes) >= self::MOST_MINUTES) {
-                $this->minutes = [];
-            }
-            $this->minutes[$minute] = $micros - 1_000_000 * (int) $moment->format('s') - (int) $moment->format('u');
-        }
-
-        return $micros;
-    }
-
-    /**
-     * Whether any step of any goal is met. Of all other events only the moment matters: it keeps a session going.
+     * @param list<Goal>                     $goals
+     * @param array{OrderSpool, OrderSpool} $orders
      *
-     * @param array<mixed> $row
+     * @return array{list<GoalTally>, list<GoalTally>}
      */
-    private function isMet(string $name, string $url, array $row): bool
+    private static function ordered(array $goals, array $orders, bool $isMuch): array
     {
-        if ($name !== 'page_view') {
-            return self::meets($this->steps[$name], $this->eventOf($row, $this->noTime));
-        }
-        if (! isset($this->pages[$url])) {
-            if (count($this->pages) >= self::MOST_PAGES) {
-                $this->pages = [];
-            }
-            $this->pages[$url] = self::meets($this->steps[$name], $this->eventOf($row, $this->noTime));
-        }
+        [$later, $more] = TwoAtOnce::run(static fn (int $half): array => OrderSpool::later($orders, $half), $isMuch);
 
-        return $this->pages[$url];
-    }
-
-    /** @param list<Step> $steps */
-    private static function meets(array $steps, LogEvent $event): bool
-    {
-        foreach ($steps as $step) {
-            if ($step->matches($event)) {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
-    /** @param array<mixed> $row that was looked at before */
-    private function eventOf(array $row, \DateTimeImmutable $time): LogEvent
-    {
-        /** @var array{id: string, visitor: string, name: string, url: string, props?: array<string, mixed>|null, referrer?: string|null, agent?: string|null, user?: string|null} $row */
-        return new LogEvent($row['id'], $row['visitor'], $time, $row['name'], $row['url'], $row['props'] ?? [], ($row['referrer'] ?? '') ?: null, ($row['agent'] ?? '') ?: null, ($row['user'] ?? '') ?: null);
-    }
-
-    private static function isShort(mixed $text): bool
-    {
-        return is_string($text) && strlen($text) <= 10_000;
-    }
-
-    /** @param array<mixed> $record */
-    private static function json(array $record): string
-    {
-        $json = json_encode($record, self::JSON);
-        if ($json === false) {
-            // A number that is too large for one, such as 1e999: none that could be added up.
-            array_walk_recursive($record, static function (mixed &$value): void {
-                $value = is_float($value) && ! is_finite($value) ? 'no number' : $value;
-            });
-            $json = json_encode($record, self::JSON | JSON_THROW_ON_ERROR);
-        }
-
-        return $json;
-    }
-
-    private function tellCopies(Spool $ids): void
-    {
-        $this->copies = new Bits($this->events);
-        foreach ($ids->files() as $file) {
-            $first = [];
-            foreach (str_split((string) stream_get_contents($file), 16) as $record) {
-                $id = substr($record, 0, 12);
-                if (! isset($first[$id])) {
-                    $first[$id] = true;
-                    continue;
+        return TwoAtOnce::run(static function (int $half) use ($goals, $orders, $later, $more): array {
+            $tallies = array_map(static fn (Goal $goal): GoalTally => new GoalTally($goal), $goals);
+            foreach ($orders[$half]->once($later[$half]->or($more[$half])) as [$hits, $exposures]) {
+                foreach ($hits as $i => $found) {
+                    $tallies[$i]->add($found, $exposures);
                 }
-                // Records are in the order of the log, so this is a later copy.
-                $number = ord($record[12]) | ord($record[13]) << 8 | ord($record[14]) << 16 | ord($record[15]) << 24;
-                $this->copies->set($number);
-                $this->repeated++;
             }
-        }
+
+            return $tallies;
+        }, $isMuch);
     }
 
-    /** @param resource $file with all events of some visitors */
-    private function part($file, int $depth, OrderSpool $orders): void
+    /**
+     * Which events are copies, by every second part of the ids.
+     *
+     * @param list<PutAside> $asides
+     * @param list<int>      $before
+     *
+     * @return array{Bits, int} the second: how many
+     */
+    private static function copies(array $asides, array $before, int $events, int $half): array
     {
-        if ($depth <= 3 && (fstat($file)['size'] ?? 0) > self::LARGEST_PART) {
-            $parts = new Spool(16);
-            while (($line = fgets($file)) !== false) {
-                $parts->add(crc32("{$depth} ".self::record($line)[2]), $line);
+        $copies = new Bits($events);
+        $repeated = 0;
+        for ($part = $half; $part < PutAside::PARTS; $part += 2) {
+            $first = [];
+            foreach ($asides as $piece => $aside) {
+                $records = (string) stream_get_contents($aside->ids->part($part));
+                foreach ($records === '' ? [] : str_split($records, 16) as $record) {
+                    $id = substr($record, 0, 12);
+                    if (isset($first[$id])) {
+                        // Records are in the order of the log, so this is a later copy.
+                        $copies->set($before[$piece] + (ord($record[12]) | ord($record[13]) << 8 | ord($record[14]) << 16 | ord($record[15]) << 24));
+                        $repeated++;
+                    }
+                    $first[$id] = true;
+                }
+                $aside->ids->drop($part);
             }
-            foreach ($parts->files() as $part) {
-                $this->part($part, $depth + 1, $orders);
+        }
+
+        return [$copies, $repeated];
+    }
+
+    /**
+     * Counts every second part of the visitors.
+     *
+     * @param list<PutAside> $asides
+     *
+     * @return array{int, array<string, int>, list<GoalTally>, list<string>, int} visitors, cut, tallies, explained, hits that wait for others' orders
+     */
+    private function half(array $asides, int $half): array
+    {
+        for ($part = $half; $part < PutAside::PARTS; $part += 2) {
+            $this->part(array_map(static fn (PutAside $aside) => $aside->log->part($part), $asides), 1);
+            foreach ($asides as $aside) {
+                $aside->log->drop($part);
+            }
+        }
+
+        return [$this->visitors, $this->cut, $this->tallies, $this->explained, $this->orders->flush()];
+    }
+
+    /** @param list<resource> $files with all events of some visitors, of each piece of the log */
+    private function part(array $files, int $depth): void
+    {
+        if ($depth <= 3 && array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)) > self::LARGEST_PART) {
+            $divided = [];
+            foreach ($files as $file) {
+                $divided[] = $parts = new Spool(self::SMALLER_PARTS);
+                while (($line = fgets($file)) !== false) {
+                    $parts->add(crc32("{$depth} ".self::record($line)[2]), $line);
+                }
+            }
+            for ($part = 0; $part < self::SMALLER_PARTS; $part++) {
+                $this->part(array_map(static fn (Spool $parts) => $parts->part($part), $divided), $depth + 1);
+                array_map(static fn (Spool $parts) => $parts->drop($part), $divided);
             }
 
             return;
         }
         /** @var array<string, array<int, int>> $times visitor, with a mark before it => microseconds, in the order of the log */
         $times = [];
-        /** @var array<string, array<int, array<mixed>>> $rows the same => events that are looked at, by their place there */
+        /** @var array<string, array<int, list<mixed>>> $rows the same => events that are looked at, by their place there */
         $rows = [];
-        while (($line = fgets($file)) !== false) {
-            [$number, $micros, $visitor, $row] = self::record($line);
-            if ($this->copies->has($number)) {
-                continue;
-            }
-            // The mark, since PHP would take an id of digits for a number.
-            $key = "#{$visitor}";
-            $times[$key][] = $micros;
-            $place = count($times[$key]) - 1;
-            if ($row !== null) {
-                $rows[$key][$place] = $row;
-            }
-            if ($place + 1 >= 2 * VisitorLog::MOST_EVENTS) {
-                [$times[$key], $rows[$key]] = $this->earliest($visitor, $times[$key], $rows[$key] ?? []);
+        foreach ($files as $piece => $file) {
+            while (($line = fgets($file)) !== false) {
+                [$number, $micros, $visitor, $row] = self::record($line);
+                if ($this->copies->has($number + $this->before[$piece])) {
+                    continue;
+                }
+                // The mark, since PHP would take an id of digits for a number.
+                $key = "#{$visitor}";
+                $times[$key][] = $micros;
+                $place = count($times[$key]) - 1;
+                if ($row !== null) {
+                    $rows[$key][$place] = $row;
+                }
+                if ($place + 1 >= 2 * VisitorLog::MOST_EVENTS) {
+                    [$times[$key], $rows[$key]] = $this->earliest($visitor, $times[$key], $rows[$key] ?? []);
+                }
             }
         }
         foreach ($times as $key => $own) {
             $visitor = substr($key, 1);
-            $this->visitor($visitor, ...[...$this->earliest($visitor, $own, $rows[$key] ?? []), $orders]);
+            $this->visitor($visitor, ...$this->earliest($visitor, $own, $rows[$key] ?? []));
             unset($rows[$key]);
         }
     }
 
-    /** @return array{int, int, string, array<mixed>|null} number, microseconds since 1970, visitor, and the event where somebody looks at it */
+    /** @return array{int, int, string, list<mixed>|null} number, microseconds since 1970, visitor, and the event where somebody looks at it */
     private static function record(string $line): array
     {
         if ($line[0] === '[') {
-            /** @var array{int, int, string, array<mixed>|null} $record */
+            /** @var array{int, int, string, list<mixed>|null} $record */
             $record = json_decode($line, true, 64);
 
             return $record;
@@ -308,9 +236,9 @@ final class LogGoals
      * Those events that count, in the order of time, and of the log where that is the same.
      *
      * @param array<int, int>          $times
-     * @param array<int, array<mixed>> $rows
+     * @param array<int, list<mixed>> $rows
      *
-     * @return array{list<int>, array<int, array<mixed>>}
+     * @return array{list<int>, array<int, list<mixed>>}
      */
     private function earliest(string $visitor, array $times, array $rows): array
     {
@@ -336,9 +264,9 @@ final class LogGoals
 
     /**
      * @param list<int>                $times in order
-     * @param array<int, array<mixed>> $rows  events that are looked at, by their place among the times
+     * @param array<int, list<mixed>> $rows  events that are looked at, by their place among the times
      */
-    private function visitor(string $visitor, array $times, array $rows, OrderSpool $orders): void
+    private function visitor(string $visitor, array $times, array $rows): void
     {
         $this->visitors++;
         if ($rows === []) {
@@ -355,7 +283,7 @@ final class LogGoals
             }
             $last = $micros;
             if (isset($rows[$place])) {
-                $event = $this->eventOf($rows[$place], self::moment($micros));
+                $event = PutAside::event($rows[$place], $visitor, self::moment($micros));
                 $places[$event->name][] = count($events);
                 $events[] = $event;
                 $begins[] = $session ??= self::moment($begin);
@@ -378,30 +306,15 @@ final class LogGoals
             $this->explained = LogExplanation::of($this->goals, $events, $hits);
         }
         $exposures = self::exposures(array_map(static fn (int $at): LogEvent => $events[$at], $places['exposure'] ?? []));
-        if ($hits === [] && $exposures === []) {
-            return;
+        // An order may have been told of by somebody else, and earlier; the other goals need not wait for that.
+        $waiting = array_filter($hits, static fn (array $found): bool => array_filter($found, static fn (Hit $hit): bool => $hit->order !== null) !== []);
+        if ($waiting !== []) {
+            $this->orders->put($waiting, $exposures);
         }
-        foreach ($hits as $found) {
-            foreach ($found as $hit) {
-                if ($hit->order !== null) {
-                    // An order may have been told of by somebody else, and earlier.
-                    $orders->put($visitor, $hits, $exposures);
-
-                    return;
-                }
-            }
-        }
-        $this->add($visitor, $hits, $exposures);
-    }
-
-    /**
-     * @param array<int, list<Hit>>                                   $hits      place of the goal => hits, of an order the first alone
-     * @param array<string, array{string, \DateTimeImmutable}> $exposures experiment => the variant that the visitor counts for, since when
-     */
-    private function add(string $visitor, array $hits, array $exposures): void
-    {
         foreach ($this->tallies as $i => $tally) {
-            $tally->add($visitor, $hits[$i] ?? [], $exposures);
+            if (! isset($waiting[$i])) {
+                $tally->add($hits[$i] ?? [], $exposures);
+            }
         }
     }
 

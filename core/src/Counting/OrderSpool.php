@@ -8,10 +8,10 @@ use Pellix\Core\Formats\Bits;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Hit;
 
-/** Hits of visitors who ordered, put aside until it is known who told of which order first. */
+/** Hits of goals that orders reached, put aside until it is known who told of which order first. */
 final class OrderSpool
 {
-    private const PARTS = 64;
+    private const PARTS = 32;
 
     private readonly Spool $orders;
 
@@ -25,11 +25,25 @@ final class OrderSpool
         $this->visitors = new Spool(1);
     }
 
+    /** Writes all, for another process that shares the files; it must be told the number of hits that this returns. */
+    public function flush(): int
+    {
+        $this->orders->flush();
+        $this->visitors->flush();
+
+        return $this->number;
+    }
+
+    public function has(int $hits): void
+    {
+        $this->number = $hits;
+    }
+
     /**
      * @param array<int, list<Hit>>                             $hits      place of the goal => hits
      * @param array<string, array{string, \DateTimeImmutable}> $exposures
      */
-    public function put(string $visitor, array $hits, array $exposures): void
+    public function put(array $hits, array $exposures): void
     {
         foreach ($hits as $goal => $found) {
             foreach ($found as $hit) {
@@ -39,53 +53,64 @@ final class OrderSpool
                 $this->number++;
             }
         }
-        $this->visitors->add(0, base64_encode(serialize([$visitor, $hits, $exposures]))."\n");
+        $this->visitors->add(0, base64_encode(serialize([$hits, $exposures]))."\n");
     }
 
-    /** @return \Generator<int, array{string, array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>}> visitor, hits of which an order is told of once, exposures */
-    public function once(): \Generator
+    /**
+     * @param Bits $later which hits, by their number, do not count
+     *
+     * @return \Generator<int, array{array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>}> of one visitor: place of the goal => hits, of an order the first alone; exposures
+     */
+    public function once(Bits $later): \Generator
     {
-        $later = $this->later();
         $number = 0;
-        foreach ($this->visitors->files() as $file) {
-            while (($line = fgets($file)) !== false) {
-                /** @var array{string, array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>} $record */
-                $record = unserialize((string) base64_decode($line, true), ['allowed_classes' => [Hit::class, \DateTimeImmutable::class]]);
-                foreach ($record[1] as $goal => $found) {
-                    $kept = [];
-                    foreach ($found as $hit) {
-                        if (! $later->has($number)) {
-                            $kept[] = $hit;
-                        }
-                        $number++;
+        $file = $this->visitors->part(0);
+        while (($line = fgets($file)) !== false) {
+            /** @var array{array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>} $record */
+            $record = unserialize((string) base64_decode($line, true), ['allowed_classes' => [Hit::class, \DateTimeImmutable::class]]);
+            foreach ($record[0] as $goal => $found) {
+                $kept = [];
+                foreach ($found as $hit) {
+                    if (! $later->has($number)) {
+                        $kept[] = $hit;
                     }
-                    $record[1][$goal] = $kept;
+                    $number++;
                 }
-                yield $record;
+                $record[0][$goal] = $kept;
             }
+            yield $record;
         }
     }
 
-    /** Which hits, by their number, are of orders that were told of earlier. */
-    private function later(): Bits
+    /**
+     * Which hits of each, by their number, are of orders that were told of earlier; by every second part of the orders.
+     *
+     * @param array{self, self} $spools
+     *
+     * @return array{Bits, Bits}
+     */
+    public static function later(array $spools, int $half): array
     {
-        $later = new Bits($this->number);
-        foreach ($this->orders->files() as $file) {
-            /** @var array<string, array{float, string, int}> $first */
+        $later = [new Bits($spools[0]->number), new Bits($spools[1]->number)];
+        for ($part = $half; $part < self::PARTS; $part += 2) {
+            /** @var array<string, array{float, string, int, int}> $first */
             $first = [];
-            while (($line = stream_get_line($file, 1 << 20, "\0\n")) !== false) {
-                /** @var array{int, string, string, string} $record */
-                $record = unserialize($line, ['allowed_classes' => false]);
-                [$number, $order, $time, $event] = $record;
-                $mine = [(float) $time, $event, $number];
-                $other = $first["#{$order}"] ?? null;
-                $isFirst = $other === null || $mine[0] < $other[0] || ($mine[0] === $other[0] && strcmp($event, $other[1]) < 0);
-                $lost = $isFirst ? $other[2] ?? null : $number;
-                if ($isFirst) {
-                    $first["#{$order}"] = $mine;
-                }
-                if ($lost !== null) {
-                    $later->set($lost);
+            foreach ($spools as $i => $spool) {
+                $file = $spool->orders->part($part);
+                while (($line = stream_get_line($file, 1 << 20, "\0\n")) !== false) {
+                    /** @var array{int, string, string, string} $record */
+                    $record = unserialize($line, ['allowed_classes' => false]);
+                    [$number, $order, $time, $event] = $record;
+                    $mine = [(float) $time, $event, $i, $number];
+                    $other = $first["#{$order}"] ?? null;
+                    $isFirst = $other === null || $mine[0] < $other[0] || ($mine[0] === $other[0] && strcmp($event, $other[1]) < 0);
+                    $lost = $isFirst ? $other : $mine;
+                    if ($isFirst) {
+                        $first["#{$order}"] = $mine;
+                    }
+                    if ($lost !== null) {
+                        $later[$lost[2]]->set($lost[3]);
+                    }
                 }
             }
         }

@@ -45,19 +45,78 @@ final class LogReader
 
                 return;
             }
-            for (; $lines->valid(); $lines->next()) {
-                $line = $lines->current();
-                if (trim($line) === '') {
-                    continue;
-                }
-                $json = json_decode($line, true, self::DEEPEST);
-                if ($json === null && json_last_error() !== JSON_ERROR_NONE) {
-                    throw new InvalidLog('This line is not JSON: '.json_last_error_msg().'.', (string) $lines->key());
-                }
-                yield $lines->key() => $json;
-            }
+            yield from self::ndjson($lines);
         } catch (InvalidText $e) {
             throw new InvalidLog($e->getMessage(), $e->field);
+        }
+    }
+
+    /**
+     * The same in pieces that may be read at the same time, each by a process of its own: two of a long plain file of NDJSON,
+     * one of anything else.
+     *
+     * @param int $from bytes that are worth two processes
+     *
+     * @return non-empty-list<\Generator<int, mixed>>|null null where the file cannot be read
+     */
+    public static function pieces(string $file, ?bool $csv, int $from): ?array
+    {
+        $stream = is_file($file) && is_readable($file) ? fopen($file, 'r') : false;
+        if ($stream === false) {
+            return null;
+        }
+        $size = fstat($stream)['size'] ?? 0;
+        $begin = $size < max(2, $from) || $csv === true ? '' : (string) fread($stream, 1 << 16);
+        $mark = str_starts_with($begin, "\xef\xbb\xbf") ? 3 : 0;
+        if (str_starts_with(ltrim(substr($begin, $mark)), '{') && str_contains($begin, "\n")) {
+            fseek($stream, intdiv($size, 2));
+            $line = (string) fgets($stream, Lines::LONGEST);
+            $middle = (int) ftell($stream);
+            if (str_ends_with($line, "\n") && $middle < $size) {
+                return [self::piece($file, $mark, $middle), self::piece($file, $middle, $size)];
+            }
+        }
+        rewind($stream);
+
+        return [self::rows($stream, $csv)];
+    }
+
+    /** @return \Generator<int, mixed> */
+    private static function piece(string $file, int $from, int $to): \Generator
+    {
+        // A place in the file of its own: two processes that shared one would read each other's lines.
+        $stream = fopen($file, 'r') ?: throw new InvalidLog('The file can no longer be read.');
+        for ($before = 0, $left = $from; $left > 0; $left -= strlen($chunk)) {
+            $chunk = (string) fread($stream, max(1, min(1 << 20, $left)));
+            $before += substr_count($chunk, "\n");
+            if ($chunk === '') {
+                break;
+            }
+        }
+        try {
+            yield from self::ndjson(Lines::piece($stream, $to - $from, $before));
+        } catch (InvalidText $e) {
+            throw new InvalidLog($e->getMessage(), $e->field);
+        }
+    }
+
+    /**
+     * @param \Generator<int, string> $lines
+     *
+     * @return \Generator<int, mixed>
+     */
+    private static function ndjson(\Generator $lines): \Generator
+    {
+        for (; $lines->valid(); $lines->next()) {
+            $line = $lines->current();
+            if (trim($line) === '') {
+                continue;
+            }
+            $json = json_decode($line, true, self::DEEPEST);
+            if ($json === null && json_last_error() !== JSON_ERROR_NONE) {
+                throw new InvalidLog('This line is not JSON: '.json_last_error_msg().'.', (string) $lines->key());
+            }
+            yield $lines->key() => $json;
         }
     }
 

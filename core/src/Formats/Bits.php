@@ -19,6 +19,15 @@ final class Bits
         $this->bytes[$place >> 3] = chr(ord($this->bytes[$place >> 3]) | 1 << ($place & 7));
     }
 
+    /** Yes where either says so; the other is of as many things. */
+    public function or(self $other): self
+    {
+        $both = clone $this;
+        $both->bytes = $this->bytes | $other->bytes;
+
+        return $both;
+    }
+
     public function has(int $place): bool
     {
         return (ord($this->bytes[$place >> 3]) & 1 << ($place & 7)) !== 0;

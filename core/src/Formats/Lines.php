@@ -27,8 +27,11 @@ final class Lines
 
     private bool $isOver = false;
 
-    /** @param resource $stream */
-    private function __construct($stream)
+    /**
+     * @param resource $stream
+     * @param int|null $left   bytes to be read yet; null for all there are
+     */
+    private function __construct($stream, private ?int $left = null)
     {
         $this->stream = $stream;
     }
@@ -45,8 +48,33 @@ final class Lines
         $lines = new self($stream);
         $text = $lines->begin();
         // Of old, a carriage return alone ended a line.
-        $end = ! str_contains($text, "\n") && str_contains($text, "\r") ? "\r" : "\n";
-        $number = 0;
+        yield from $lines->split($text, ! str_contains($text, "\n") && str_contains($text, "\r") ? "\r" : "\n", 0);
+    }
+
+    /**
+     * Some of the lines of a file that is plain UTF-8 with line feeds.
+     *
+     * @param resource $stream which stands where a line begins
+     * @param int      $bytes  so many are read
+     * @param int      $before lines before these
+     *
+     * @return \Generator<int, string>
+     *
+     * @throws InvalidText
+     */
+    public static function piece($stream, int $bytes, int $before): \Generator
+    {
+        $lines = new self($stream, $bytes);
+        yield from $lines->split($lines->raw(), "\n", $before);
+    }
+
+    /**
+     * @param non-empty-string $end
+     *
+     * @return \Generator<int, string>
+     */
+    private function split(string $text, string $end, int $number): \Generator
+    {
         do {
             $parts = explode($end, $text);
             $text = (string) array_pop($parts);
@@ -56,7 +84,7 @@ final class Lines
             if (strlen($text) > self::LONGEST) {
                 throw new InvalidText('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', (string) ($number + 1));
             }
-            $more = $lines->more($number);
+            $more = $this->more($number);
             $text .= $more;
         } while ($more !== '');
         if ($text !== '') {
@@ -107,10 +135,12 @@ final class Lines
         $text = '';
         // A pipe gives little at a time; the beginning must be long enough to tell what it is.
         while (strlen($text) < 4096 && ! feof($this->stream)) {
-            $chunk = fread($this->stream, self::CHUNK);
+            $wanted = min(self::CHUNK, $this->left ?? self::CHUNK);
+            $chunk = $wanted < 1 ? '' : fread($this->stream, $wanted);
             if ($chunk === false || $chunk === '') {
                 break;
             }
+            $this->left = $this->left === null ? null : $this->left - strlen($chunk);
             $text .= $chunk;
         }
 

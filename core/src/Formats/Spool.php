@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Formats;
 
-/** Records that are put aside on disk in a number of files, so that what belongs together can be read together later. */
+/**
+ * Records that are put aside on disk in a number of files, so that what belongs together can be read together later. The files
+ * have no names, so they are gone with the process, however it ends; a process that was forked meanwhile shares them.
+ */
 final class Spool
 {
     private const BUFFER = 1 << 14;
@@ -13,41 +16,62 @@ final class Spool
     private array $files = [];
 
     /** @var array<int, string> what was not written yet */
-    private array $buffers = [];
+    private array $buffers;
 
     public function __construct(private readonly int $number)
     {
+        for ($part = 0; $part < $number; $part++) {
+            $this->files[] = self::file();
+        }
+        $this->buffers = array_fill(0, $number, '');
+    }
+
+    /** @return resource an empty file without a name */
+    public static function file()
+    {
+        $name = @tempnam(sys_get_temp_dir(), 'pellix');
+        $file = $name === false ? false : @fopen($name, 'w+b');
+        $name !== false && @unlink($name);
+
+        return $file ?: throw new \RuntimeException('No temporary file can be made.');
     }
 
     /** @param int $hash of what belongs together */
     public function add(int $hash, string $record): void
     {
         $part = $hash % $this->number;
-        $this->buffers[$part] = ($this->buffers[$part] ?? '').$record;
+        $this->buffers[$part] .= $record;
         if (strlen($this->buffers[$part]) > self::BUFFER) {
             $this->write($part);
         }
     }
 
-    /** @return \Generator<int, resource> each file that something was put into, from its beginning; gone when the next is asked for */
-    public function files(): \Generator
+    /** Writes all that was added, for whoever shares the files. */
+    public function flush(): void
     {
-        foreach (array_keys($this->buffers) as $part) {
-            $this->write($part);
+        foreach ($this->buffers as $part => $buffer) {
+            $buffer !== '' && $this->write($part);
         }
-        ksort($this->files);
-        foreach ($this->files as $part => $file) {
-            rewind($file);
-            yield $part => $file;
-            fclose($file);
-            unset($this->files[$part]);
-        }
+    }
+
+    /** @return resource what was put there, from its beginning */
+    public function part(int $part)
+    {
+        $this->buffers[$part] !== '' && $this->write($part);
+        rewind($this->files[$part]);
+
+        return $this->files[$part];
+    }
+
+    /** Gives the disk back before the rest is looked at. */
+    public function drop(int $part): void
+    {
+        ftruncate($this->files[$part], 0);
     }
 
     private function write(int $part): void
     {
-        $this->files[$part] ??= tmpfile() ?: throw new \RuntimeException('No temporary file can be made.');
-        if (fwrite($this->files[$part], $this->buffers[$part]) !== strlen($this->buffers[$part])) {
+        if (@fwrite($this->files[$part], $this->buffers[$part]) !== strlen($this->buffers[$part])) {
             throw new \RuntimeException('The disk for temporary files is full.');
         }
         $this->buffers[$part] = '';

@@ -32,6 +32,12 @@ final class Sum
         }
     }
 
+    public function plus(self $other): void
+    {
+        $this->rest = $this->exact()->plus($other->exact());
+        $this->micros = 0;
+    }
+
     /** As near as a number of JSON comes. */
     public function toFloat(): float
     {

@@ -43,6 +43,18 @@ final class Totals
         $this->visitors = $this->sessions = [];
     }
 
+    /** Adds what was counted of other visitors. */
+    public function plus(self $other): void
+    {
+        $this->hits += $other->hits;
+        $this->reached += $other->reached;
+        $this->inSessions += $other->inSessions;
+        $this->unreadable += $other->unreadable;
+        foreach ($other->values as $currency => $sum) {
+            ($this->values[$currency] ??= new Sum())->plus($sum);
+        }
+    }
+
     /**
      * @param iterable<Hit> $hits of any number of visitors
      *
