@@ -10,6 +10,7 @@ use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Route;
+use Symfony\Component\ErrorHandler\Error\FatalError;
 
 /*
  * Everything that one running copy writes lies under its own data folder, so that several copies (the demo, the tests)
@@ -40,6 +41,9 @@ $app = Application::configure(basePath: dirname(__DIR__))
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         $exceptions->shouldRenderJsonWhen(fn (Request $request): bool => $request->is('api/*') || $request->expectsJson());
+        // What was sent was too much for one request. It is whoever sent it who can do something about that.
+        $exceptions->render(static fn (FatalError $e) => preg_match('/^(Maximum execution time|Allowed memory size)/', $e->getMessage()) === 1
+            ? response()->json(['message' => 'This took more time or memory than one request may have. Send less at a time; bin/pellix takes files of any size.'], 422) : null);
     })
     ->create();
 

@@ -4,11 +4,14 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use App\Bounds\TimeLimit;
+use App\Bounds\TookTooLong;
 use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Wiring\Findings\Finding;
 use Pellix\Core\Wiring\Har\Capture;
 use Pellix\Core\Wiring\Har\CaptureInspector;
 use Pellix\Core\Wiring\Har\InvalidHar;
+use Pellix\Core\Wiring\Inspection\Delivery;
 use Pellix\Core\Wiring\Inspection\Expectation;
 use Pellix\Core\Wiring\Inspection\Inspector;
 use Pellix\Core\Wiring\Inspection\Report;
@@ -17,6 +20,9 @@ use Pellix\Core\Wiring\InvalidWiring;
 /** `bin/pellix inspect FILE|DIRECTORY|FILE.har --key=plx_… [--expect=FILE] --json` */
 final class InspectCommand
 {
+    /** A file that takes longer is given up, and the next one is looked at. */
+    private const LONGEST_SECONDS = 60;
+
     private const MOST_BYTES = 5_000_000;
 
     /**
@@ -44,7 +50,7 @@ final class InspectCommand
         }
         foreach ($files as $file) {
             try {
-                [$report, $more] = self::isCapture($file) ? self::capture($file, $expected) : [Inspector::inspectFile($file, self::bytes($file), $expected), []];
+                [$report, $more] = self::inspected($file, $expected);
                 fwrite($out, $line->has('json') ? self::json($file, $report, $more) : self::words($file, $report));
                 $exit = max($exit, $report->verdict() === 'broken' ? 1 : 0);
             } catch (BadUsage $e) {
@@ -54,6 +60,16 @@ final class InspectCommand
         }
 
         return $exit;
+    }
+
+    /** @return array{Report, array<string, mixed>} what was found, and what more a capture tells */
+    private static function inspected(string $file, Expectation $expected): array
+    {
+        try {
+            return TimeLimit::within(self::LONGEST_SECONDS, static fn (): array => self::isCapture($file) ? self::capture($file, $expected) : [Inspector::inspectFile($file, self::bytes($file), $expected), []]);
+        } catch (TookTooLong) {
+            return [new Report([Delivery::tooCostly($file)]), []];
+        }
     }
 
     private static function expectation(CommandLine $line): Expectation

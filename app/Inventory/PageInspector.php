@@ -2,6 +2,8 @@
 
 namespace App\Inventory;
 
+use App\Bounds\TimeLimit;
+use App\Bounds\TookTooLong;
 use App\Fetching\FetchFailed;
 use App\Fetching\PageFetcher;
 use App\Models\Finding;
@@ -19,6 +21,9 @@ use Pellix\Core\Wiring\Inspection\Report;
 /** Fetches and inspects known pages, keeps what was found, and notices what a page has lost since the last time. */
 final readonly class PageInspector
 {
+    /** A page that takes longer is given up; what is linear in 5 MB takes a few. */
+    private const LONGEST_SECONDS = 30;
+
     public function __construct(private PageFetcher $fetcher)
     {
     }
@@ -32,7 +37,10 @@ final readonly class PageInspector
         $unlinked = array_values(array_map(static fn ($one): PageRule => $one->pages, array_filter($groups, static fn ($one): bool => $one->unlinked)));
         try {
             $delivery = $this->fetcher->fetch($site, $page->url);
-            $report = Inspector::inspectDelivery($delivery, Expectation::inGroup($site->key, $group, $unlinked)->servedFrom((string) config('app.url')));
+            $expected = Expectation::inGroup($site->key, $group, $unlinked)->servedFrom((string) config('app.url'));
+            $report = TimeLimit::within(self::LONGEST_SECONDS, static fn (): Report => Inspector::inspectDelivery($delivery, $expected));
+        } catch (TookTooLong) {
+            $report = new Report([Delivery::tooCostly($page->url)]);
         } catch (FetchFailed $e) {
             $report = new Report([Delivery::unreachable($page->url, $e->getMessage())]);
         }

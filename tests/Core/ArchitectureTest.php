@@ -48,14 +48,15 @@ const CORE = [
 ];
 
 const APP = [
+    'Bounds' => [],
     'Briefs' => ['Inventory', 'Models'],
-    'Cli' => [],
+    'Cli' => ['Bounds'],
     'Collector' => ['Models'],
     'Console' => ['Models', 'Publishing', 'ReadModel', 'Storage'],
     'Experiments' => ['Measures', 'Models', 'Publishing', 'ReadModel'],
     'Fetching' => ['Models'],
     'Http' => ['Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rights', 'Scanning'],
-    'Inventory' => ['Fetching', 'Models', 'ReadModel'],
+    'Inventory' => ['Bounds', 'Fetching', 'Models', 'ReadModel'],
     'Measures' => ['Models', 'ReadModel'],
     'Models' => ['Rights'],
     'Observation' => ['Models', 'ReadModel'],

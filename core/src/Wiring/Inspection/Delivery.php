@@ -70,7 +70,7 @@ final readonly class Delivery
 
     public static function tooCostly(string $url): Finding
     {
-        return self::finding(FindingCode::PageTooCostly, $url, 'Inspecting this page took more time or memory than there is, and ended the worker.', 'Look at what the page holds: it may be broken, or made to be costly. bin/pellix inspect takes it as a file.');
+        return self::finding(FindingCode::PageTooCostly, $url, 'Inspecting this page took more time or memory than one page may have, and was given up.', 'Look at what the page holds: it may be broken, or made to be costly.');
     }
 
     private static function finding(FindingCode $code, string $url, string $message, string $fix): Finding

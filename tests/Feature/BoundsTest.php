@@ -1,0 +1,37 @@
+<?php
+
+use App\Bounds\TimeLimit;
+use App\Bounds\TookTooLong;
+use Illuminate\Contracts\Debug\ExceptionHandler;
+use Illuminate\Http\Request;
+use Symfony\Component\ErrorHandler\Error\FatalError;
+
+it('ends what takes too long, and leaves the alarm of a worker as it was', function () {
+    $rang = false;
+    pcntl_signal(SIGALRM, function () use (&$rang): void {
+        $rang = true;
+    });
+    pcntl_alarm(60);
+    expect(fn () => TimeLimit::within(1, function (): void {
+        for ($i = 0; ; $i++) {
+            md5((string) $i);
+        }
+    }))->toThrow(TookTooLong::class)
+        ->and(TimeLimit::within(1, fn (): int => 7))->toBe(7)
+        ->and(fn () => TimeLimit::within(1, fn () => throw new LogicException('its own')))->toThrow(LogicException::class);
+    expect(pcntl_alarm(0))->toBeGreaterThan(50);
+    posix_kill(posix_getpid(), SIGALRM);
+    pcntl_signal_dispatch();
+    expect($rang)->toBeTrue();
+    pcntl_signal(SIGALRM, SIG_DFL);
+});
+
+it('says that a request was too much, and calls nothing else so', function (string $message, int $status) {
+    $error = new FatalError($message, 0, ['type' => E_ERROR, 'message' => $message, 'file' => __FILE__, 'line' => 1]);
+    $answer = app(ExceptionHandler::class)->render(Request::create('/api/sites/x/inspections', 'POST'), $error);
+    expect($answer->getStatusCode())->toBe($status);
+})->with([
+    ['Maximum execution time of 30 seconds exceeded', 422],
+    ['Allowed memory size of 268435456 bytes exhausted (tried to allocate 20480 bytes)', 422],
+    ['Uncaught Error: Call to undefined function', 500],
+]);
