@@ -54,7 +54,7 @@ final class EventVolumes
             'name' => $name,
             'plan' => $definition === null ? null : [
                 'meaning' => $definition->meaning, 'sent_from' => $definition->sent_from, 'schema' => SchemaJson::of($definition->schema),
-                'examples' => array_map(static fn (array $example): object => (object) $example, $definition->examples),
+                'examples' => array_map(static fn (mixed $example): object => (object) $example, array_values($definition->examples)),
             ],
             'days' => $this->days($site, $name),
             ...$this->kept($site, $name, $definition),

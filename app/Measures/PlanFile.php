@@ -94,6 +94,6 @@ final class PlanFile
     /** @return \Illuminate\Support\Collection<int, EventPlan> */
     private function plans(Site $site): \Illuminate\Support\Collection
     {
-        return $site->eventDefinitions()->orderBy('name')->get()->toBase()->map(static fn (EventDefinition $one): EventPlan => EventPlan::read($one->only('name', 'meaning', 'sent_from', 'schema', 'examples')));
+        return $site->eventDefinitions()->orderBy('name')->get()->toBase()->map(static fn (EventDefinition $one): EventPlan => EventPlan::asKept($one->name, $one->meaning, $one->sent_from, $one->schema, $one->examples));
     }
 }

@@ -9,7 +9,7 @@ class EventDefinition extends Model
 {
     protected $fillable = ['site_id', 'name', 'meaning', 'sent_from', 'schema', 'examples'];
 
-    protected $casts = ['schema' => 'array', 'examples' => 'array'];
+    protected $casts = ['schema' => StoredJson::class, 'examples' => StoredJson::class];
 
     public function getRouteKeyName(): string
     {

@@ -22,10 +22,10 @@ class Experiment extends Model
 
     protected $casts = [
         'share' => 'float',
-        'variants' => 'array',
-        'pages' => 'array',
-        'trigger' => 'array',
-        'audience' => 'array',
+        'variants' => StoredJson::class,
+        'pages' => StoredJson::class,
+        'trigger' => StoredJson::class,
+        'audience' => StoredJson::class,
         'lifetime_days' => 'integer',
         'revision' => 'integer',
         'started_at' => 'immutable_datetime',

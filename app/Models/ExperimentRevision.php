@@ -13,7 +13,7 @@ class ExperimentRevision extends Model
 
     protected $fillable = ['experiment_id', 'number', 'from', 'stage', 'declared', 'changed', 'author_id', 'author'];
 
-    protected $casts = ['from' => 'immutable_datetime', 'declared' => 'array', 'changed' => 'array', 'number' => 'integer'];
+    protected $casts = ['from' => 'immutable_datetime', 'declared' => StoredJson::class, 'changed' => StoredJson::class, 'number' => 'integer'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 

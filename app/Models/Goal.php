@@ -17,7 +17,7 @@ class Goal extends Model
 {
     protected $fillable = ['site_id', 'key', 'name', 'definition', 'revision'];
 
-    protected $casts = ['definition' => 'array', 'revision' => 'integer'];
+    protected $casts = ['definition' => StoredJson::class, 'revision' => 'integer'];
 
     protected $attributes = ['revision' => 1];
 

@@ -11,7 +11,7 @@ class GoalRevision extends Model
 
     protected $fillable = ['goal_id', 'revision', 'definition', 'author_id', 'author', 'from'];
 
-    protected $casts = ['definition' => 'array', 'from' => 'immutable_datetime'];
+    protected $casts = ['definition' => StoredJson::class, 'from' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 }

@@ -12,7 +12,7 @@ class Inspection extends Model
     protected $fillable = ['page_id', 'first_at', 'last_at', 'verdict', 'findings'];
 
     protected $casts = [
-        'findings' => 'array',
+        'findings' => StoredJson::class,
         'first_at' => 'immutable_datetime',
         'last_at' => 'immutable_datetime',
     ];

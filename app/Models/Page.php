@@ -24,7 +24,7 @@ class Page extends Model
 
     protected $casts = [
         'in_sitemap' => 'boolean',
-        'faulty' => 'array',
+        'faulty' => StoredJson::class,
         'added_at' => 'immutable_datetime',
         'inspected_at' => 'immutable_datetime',
     ];

@@ -14,7 +14,7 @@ class Scan extends Model
     protected $fillable = ['site_id', 'kind', 'state', 'by', 'author_id', 'done', 'total', 'depth', 'most', 'found', 'notes', 'started_at', 'ended_at'];
 
     protected $casts = [
-        'notes' => 'array',
+        'notes' => StoredJson::class,
         'started_at' => 'immutable_datetime',
         'ended_at' => 'immutable_datetime',
     ];

@@ -7,6 +7,7 @@ use Illuminate\Database\Eloquent\Factories\HasFactory;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\DataEvent;
 use Pellix\Core\Wiring\Inspection\PageGroup;
 use Pellix\Core\Wiring\SiteSettings;
@@ -31,17 +32,17 @@ class Site extends Model
     ];
 
     protected $casts = [
-        'hosts' => 'array',
+        'hosts' => StoredJson::class,
         'srm_alpha' => 'float',
         'cookie_days' => 'integer',
         'fresh_seconds' => 'integer',
         'honour_gpc' => 'boolean',
         'session_minutes' => 'integer',
-        'tags' => 'array',
+        'tags' => StoredJson::class,
         'tags_revision' => 'integer',
-        'page_groups' => 'array',
-        'data_events' => 'array',
-        'page_parameters' => 'array',
+        'page_groups' => StoredJson::class,
+        'data_events' => StoredJson::class,
+        'page_parameters' => StoredJson::class,
         'definitions' => 'integer',
         'published_number' => 'integer',
     ];
@@ -127,7 +128,27 @@ class Site extends Model
     /** @return list<PageGroup> in the order in which they are asked */
     public function groups(): array
     {
-        return array_map(PageGroup::read(...), $this->page_groups);
+        return array_values(array_filter(array_map(static fn (mixed $group): ?PageGroup => self::readable($group, PageGroup::read(...)), $this->page_groups)));
+    }
+
+    /**
+     * Null for one that was kept once and cannot be read any more: it says so at its own place, and leaves the others alone.
+     *
+     * @template T of object
+     *
+     * @param callable(mixed): T $read
+     *
+     * @return T|null
+     */
+    private static function readable(mixed $kept, callable $read): ?object
+    {
+        try {
+            return $read($kept);
+        } catch (InvalidInput $e) {
+            report($e);
+
+            return null;
+        }
     }
 
     public function settings(): SiteSettings
@@ -138,7 +159,7 @@ class Site extends Model
             $this->cookie_days,
             $this->session_minutes,
             $this->data_layer,
-            array_map(DataEvent::read(...), $this->data_events),
+            array_values(array_filter(array_map(static fn (mixed $event): ?DataEvent => self::readable($event, DataEvent::read(...)), $this->data_events))),
             $this->consent_mode === 'ask',
             $this->honour_gpc,
         );

@@ -12,7 +12,7 @@ class Trial extends Model
 
     protected $fillable = ['site_id', 'user_id', 'definition', 'state', 'done', 'total', 'result', 'started_at'];
 
-    protected $casts = ['definition' => 'array', 'result' => 'array', 'done' => 'integer', 'total' => 'integer', 'started_at' => 'immutable_datetime'];
+    protected $casts = ['definition' => StoredJson::class, 'result' => StoredJson::class, 'done' => 'integer', 'total' => 'integer', 'started_at' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 

@@ -12,7 +12,7 @@ class WiringVersion extends Model
 
     protected $fillable = ['site_id', 'number', 'author_id', 'author', 'note', 'restores', 'tags', 'published_at'];
 
-    protected $casts = ['tags' => 'array', 'published_at' => 'immutable_datetime'];
+    protected $casts = ['tags' => StoredJson::class, 'published_at' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 
@@ -23,6 +23,6 @@ class WiringVersion extends Model
 
     public function set(): TagSet
     {
-        return TagSet::read($this->tags);
+        return TagSet::readable($this->tags);
     }
 }

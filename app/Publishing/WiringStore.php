@@ -28,11 +28,15 @@ final readonly class WiringStore
     public function publish(Site $site, User $author, string $note): WiringVersion
     {
         $published = $site->publishedWiring();
-        if (TagSet::differences($published?->set() ?? TagSet::read([]), TagSet::read($site->tags)) === []) {
+        $tags = TagSet::readable($site->tags);
+        foreach ($tags->faults as $key => $why) {
+            throw ValidationException::withMessages(['note' => "The tag \"{$key}\" cannot be read: {$why} Mend it or take it out first."]);
+        }
+        if (TagSet::differences($published?->set() ?? TagSet::read([]), $tags) === []) {
             throw ValidationException::withMessages(['note' => $published === null ? 'There is no tag to publish yet.' : "Nothing differs from version {$published->number}, which is published."]);
         }
 
-        return $this->add($site, TagSet::read($site->tags), $author, $note, null);
+        return $this->add($site, $tags, $author, $note, null);
     }
 
     /** Publishes the tags of an earlier version again, as a new version; they become those that are worked on. */

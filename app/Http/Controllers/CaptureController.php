@@ -21,7 +21,7 @@ class CaptureController extends Controller
     {
         return response()->json([
             'data_layer' => $site->data_layer,
-            'data_events' => array_map(static fn (array $one): array => DataEvent::read($one)->toArray(), $site->data_events),
+            'data_events' => array_map(static fn (DataEvent $one): array => $one->toArray(), $site->settings()->dataEvents),
             'consent_mode' => $site->consent_mode,
             'honour_gpc' => $site->honour_gpc,
             'session_minutes' => $site->session_minutes,

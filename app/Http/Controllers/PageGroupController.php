@@ -19,7 +19,23 @@ class PageGroupController extends Controller
 
     public function index(Site $site): JsonResponse
     {
-        return response()->json($site->page_groups);
+        return response()->json(array_map(static function (mixed $group): array {
+            try {
+                return PageGroup::read($group)->toArray();
+            } catch (InvalidWiring $e) {
+                // It was kept once and cannot be read any more: no page belongs to it until somebody has mended it.
+                return ['name' => '', 'pages' => ['all' => []], 'snippet' => true, 'guard' => null, 'unlinked' => false, 'tags' => [], ...self::known($group), 'fault' => "{$e->field}: {$e->getMessage()}"];
+            }
+        }, array_values($site->page_groups)));
+    }
+
+    /** @return array<string, mixed> what of a group can be shown that cannot be read */
+    private static function known(mixed $group): array
+    {
+        return array_filter([
+            'name' => is_string($group['name'] ?? null) ? $group['name'] : null,
+            'pages' => is_array($group['pages'] ?? null) ? $group['pages'] : null,
+        ]);
     }
 
     public function update(Request $request, Site $site, Inventory $inventory, CoverageFigures $figures): JsonResponse

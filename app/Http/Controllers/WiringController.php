@@ -21,11 +21,14 @@ class WiringController extends Controller
     public function show(Site $site): JsonResponse
     {
         $published = $site->publishedWiring();
+        $kept = TagSet::readable($site->tags);
 
         return response()->json([
-            'tags' => $site->tags,
+            // One that cannot be read any more is given out as it was kept, so that it can be mended.
+            'tags' => array_values(array_filter($site->tags, static fn (mixed $tag): bool => is_string($tag['key'] ?? null))),
+            'faults' => (object) $kept->faults,
             'revision' => $site->tags_revision,
-            'unpublished' => TagSet::differences($published?->set() ?? TagSet::read([]), TagSet::read($site->tags)),
+            'unpublished' => TagSet::differences($published?->set() ?? TagSet::read([]), $kept),
             'fired' => (object) $this->store->fired($site),
             'versions' => WiringVersionResource::collection($site->wiringVersions()->orderByDesc('number')->limit(100)->get()),
         ]);

@@ -46,6 +46,6 @@ class SiteResource extends JsonResource
     private function touched(): array
     {
         return once(fn (): array => $this->experiments()->where('state', 'running')->pluck('variants')
-            ->flatten(1)->flatMap(static fn (array $variant): array => array_column($variant['changes'] ?? [], 'selector'))->unique()->values()->all());
+            ->flatten(1)->flatMap(static fn (mixed $variant): array => is_array($variant['changes'] ?? null) ? array_column($variant['changes'], 'selector') : [])->unique()->values()->all());
     }
 }

@@ -54,6 +54,18 @@ final readonly class EventPlan
         return new self($name, $fields->text('meaning', 1000, ''), $fields->text('sent_from', 300, ''), $schema, $examples);
     }
 
+    /**
+     * As it was kept once, also where what may be kept has become narrower since: whoever gets it can mend it.
+     *
+     * @param array<mixed> $schema
+     * @param array<mixed> $examples
+     */
+    public static function asKept(string $name, string $meaning, string $sentFrom, array $schema, array $examples): self
+    {
+        /** @var array<string, mixed> $schema */
+        return new self($name, $meaning, $sentFrom, $schema, array_values(array_filter($examples, is_array(...))));
+    }
+
     /** @return array{name: string, meaning: string, sent_from: string, schema: array<string, mixed>, examples: list<array<string, mixed>>} */
     public function toArray(): array
     {

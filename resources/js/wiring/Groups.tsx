@@ -55,7 +55,10 @@ function Form({ known }: { known: Group[] }) {
     const swap = (at: number): void => put(groups.map((one, i) => (i === at - 1 ? groups[at] : i === at ? groups[at - 1] : one)));
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        save.mutate(groups, { onSuccess: () => form.kept() });
+        save.mutate(
+            groups.map((group) => ({ ...group, fault: undefined })),
+            { onSuccess: () => form.kept() },
+        );
     };
 
     return (
@@ -63,6 +66,9 @@ function Form({ known }: { known: Group[] }) {
             {groups.map((group, i) => (
                 <fieldset key={i} className="border border-line bg-leaf p-4">
                     <legend className="sr-only">Group {i + 1}</legend>
+                    {group.fault && (
+                        <p className="mb-3 text-broken">This group can no longer be read, and no page belongs to it: {group.fault}</p>
+                    )}
                     <div className="space-y-3">
                         <div className="flex flex-wrap items-end gap-3">
                             <div className="min-w-64 flex-1">

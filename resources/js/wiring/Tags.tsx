@@ -85,7 +85,8 @@ function TagRow({ wiring, tag: key }: { wiring: Wiring; tag: string }) {
     const live = wiring.versions[0]?.tags.find((one) => one.key === key);
     const difference = wiring.unpublished.find((one) => one.key === key);
     const fired = wiring.fired[key];
-    const state: LinkState = difference ? 'doubt' : fired ? 'holds' : 'unseen';
+    const fault = wiring.faults[key];
+    const state: LinkState = fault ? 'broken' : difference ? 'doubt' : fired ? 'holds' : 'unseen';
 
     return (
         <section className="leaves mb-3" aria-label={tag?.name ?? key} data-tag={key}>
@@ -98,7 +99,7 @@ function TagRow({ wiring, tag: key }: { wiring: Wiring; tag: string }) {
                             </Link>{' '}
                             <span className="font-mono text-sm font-normal text-soft">{key}</span>
                         </h3>
-                        <Summary tag={tag} />
+                        {fault ? <p className="text-broken">It can no longer be read: {fault}</p> : <Summary tag={tag} />}
                     </>
                 ) : (
                     <p>

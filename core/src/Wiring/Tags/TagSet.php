@@ -11,8 +11,11 @@ final readonly class TagSet
 {
     private const MOST = 200;
 
-    /** @param list<Tag> $tags */
-    private function __construct(public array $tags)
+    /**
+     * @param list<Tag>             $tags
+     * @param array<string, string> $faults key of a tag that was kept once and cannot be read any more => why
+     */
+    private function __construct(public array $tags, public array $faults = [])
     {
     }
 
@@ -33,6 +36,41 @@ final readonly class TagSet
         self::checkOrder($tags);
 
         return new self(array_values($tags));
+    }
+
+    /** What can be read of tags that were kept: one that cannot, and whatever waits for it, leaves the others alone. */
+    public static function readable(mixed $json): self
+    {
+        $tags = $faults = [];
+        foreach (is_array($json) ? array_values($json) : [] as $i => $one) {
+            try {
+                $tag = Tag::read($one);
+                $tags[$tag->key] ??= $tag;
+            } catch (InvalidTag $e) {
+                $key = is_array($one) && is_string($one['key'] ?? null) ? $one['key'] : (string) $i;
+                $faults[$key] = ($e->field === '' ? '' : "{$e->field}: ").$e->getMessage();
+            }
+        }
+        do {
+            $left = array_filter($tags, static fn (Tag $tag): bool => self::isReached($tag, $tags));
+            $isDone = count($left) === count($tags);
+            foreach (array_diff_key($tags, $left) as $key => $tag) {
+                $faults[(string) $key] = "after: It waits for \"{$tag->after}\", which never comes.";
+            }
+            $tags = $left;
+        } while (! $isDone);
+
+        return new self(array_values($tags), $faults);
+    }
+
+    /** @param array<string, Tag> $tags */
+    private static function isReached(Tag $tag, array $tags): bool
+    {
+        for ($n = 0; $tag !== null && $tag->after !== null; $n++) {
+            $tag = $n > count($tags) ? null : $tags[$tag->after] ?? null;
+        }
+
+        return $tag !== null;
     }
 
     /** @return list<array<string, mixed>> */
