@@ -11,6 +11,7 @@ use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
+use App\Http\Controllers\PersonController;
 use App\Http\Controllers\ScanController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
@@ -42,6 +43,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::apiResource('scans', ScanController::class)->only('index');
             Route::apiResource('findings', FindingController::class)->only('index');
             Route::apiResource('briefs', BriefController::class)->only('index');
+            Route::get('people', [PersonController::class, 'index']);
             Route::get('wiring', [WiringController::class, 'show']);
             Route::get('wiring/versions/{wiringVersion}/differences', [WiringController::class, 'differences'])->whereNumber('wiringVersion');
             Route::apiResource('goals', GoalController::class)->only('index', 'show');

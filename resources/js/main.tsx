@@ -54,6 +54,7 @@ const router = createBrowserRouter([
             { path: 'wiring/groups', lazy: async () => ({ Component: (await import('./wiring/Groups')).Groups }) },
             { path: 'wiring/briefs', lazy: async () => ({ Component: (await import('./wiring/Briefs')).Briefs }) },
             { path: 'wiring/inspect', lazy: async () => ({ Component: (await import('./wiring/Inspect')).Inspect }) },
+            { path: 'people/:person?', lazy: async () => ({ Component: (await import('./people/People')).People }) },
             { path: 'measures', lazy: async () => ({ Component: (await import('./measures/Goals')).Goals }) },
             { path: 'measures/goals/:goal', lazy: async () => ({ Component: (await import('./measures/GoalForm')).GoalPage }) },
             { path: 'measures/feed/:event?', lazy: async () => ({ Component: (await import('./measures/LiveFeed')).LiveFeed }) },

@@ -53,3 +53,13 @@ it('names authors by id, beside the name that they had', function () {
     expect($site->experiments()->first()->revisions()->first()->only('author_id', 'author'))->toBe(['author_id' => $person->id, 'author' => 'P'])
         ->and($site->goals()->first()->revisions()->first()->author_id)->toBe($person->id);
 });
+
+it('names who may what on a site, to those who look after it, and nobody of another site', function () {
+    [$site, $other] = [$this->makeSite(), $this->makeSite('plx_othersite00001')];
+    $owner = $this->makePerson($site);
+    $this->makePersonWho('look', $site);
+    $stranger = $this->makePerson($other);
+    $people = $this->as($owner, 'GET', "/api/sites/{$site->key}/people")->assertOk()->json();
+    expect(array_column($people, 'right'))->toEqualCanonicalizing(['own', 'look'])->and(array_column($people, 'email'))->not->toContain($stranger->email);
+    $this->as($stranger, 'GET', "/api/sites/{$site->key}/people")->assertNotFound();
+});

@@ -16,6 +16,7 @@ use Demo\Library;
 use Demo\Traffic\Browser;
 use Demo\Traffic\Dice;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
 use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Events\EventReader;
 use Pellix\Core\Experiments\Experiment as Declared;
@@ -42,6 +43,8 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
+    private const COLLEAGUES = [['Tomé Alder', 'tome@larkhollow.example', 'publish'], ['Ada Quill', 'ada@larkhollow.example', 'look']];
+
     public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds)
     {
     }
@@ -57,6 +60,10 @@ final class DemoSite
             'currency' => 'EUR', 'cookie_days' => 15, 'srm_alpha' => 0.001, 'fresh_seconds' => 86400,
         ]);
         $site->users()->attach($person, ['right' => 'own']);
+        foreach (self::COLLEAGUES as [$name, $email, $right]) {
+            // Nobody signs in as one of them: their passwords are known to nobody.
+            $site->users()->attach(User::query()->create(['name' => $name, 'email' => $email, 'password' => Str::random(40)]), ['right' => $right]);
+        }
         $this->measures->make($site, $now);
         foreach (Experiments::all() as $json) {
             $this->experiment($site, $json, $now);

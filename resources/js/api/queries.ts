@@ -20,6 +20,9 @@ export const useExperiments = (site: string) =>
         queryFn: () => answer(api.GET('/api/sites/{site}/experiments', { params: { path: { site } } })),
     });
 
+export const usePeople = (site: string) =>
+    useQuery({ queryKey: ['people', site], queryFn: () => answer(api.GET('/api/sites/{site}/people', { params: { path: { site } } })) });
+
 export const useChains = (site: string) =>
     useQuery({
         queryKey: ['chains', site],

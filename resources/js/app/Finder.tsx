@@ -2,7 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, Dialo
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useEvents, useGoals } from '../api/measures';
-import { useExperiments, useSession } from '../api/queries';
+import { useExperiments, usePeople, useSession } from '../api/queries';
 import { useFoundPages, useWiring } from '../api/wiring';
 import { useSiteKey } from './address';
 import { findPlaces, placesOf, type Place } from './places';
@@ -40,7 +40,7 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
                         <ComboboxInput
                             autoFocus
                             aria-label="Find anything by a part of its name"
-                            placeholder="A view, a command, an experiment, goal, tag, event or page"
+                            placeholder="A view, a command, an experiment, goal, tag, event, person or page"
                             className="w-full border-b border-line px-4 py-3 focus:outline-none"
                             onChange={(event) => setWords(event.target.value)}
                         />
@@ -59,6 +59,7 @@ function Found({ site, words }: { site: string; words: string }) {
     const goals = useGoals(site);
     const wiring = useWiring(site);
     const events = useEvents(site);
+    const people = usePeople(site);
     const pages = useFoundPages(site, words.trim());
     const found = findPlaces(
         placesOf(site, {
@@ -67,6 +68,7 @@ function Found({ site, words }: { site: string; words: string }) {
             goals: goals.data?.map(({ goal }) => goal),
             tags: wiring.data?.tags,
             events: events.data,
+            people: people.data,
             pages: pages.data?.pages,
         }),
         words,

@@ -120,6 +120,7 @@ function SiteSwitcher({ sites, current }: { sites: { key: string; name: string }
 }
 
 function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
+    const site = useSiteKey();
     const signOut = useSignOut();
     const navigate = useNavigate();
 
@@ -127,6 +128,11 @@ function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
         <Menu>
             <MenuButton className="border-b border-white/50 hover:border-white">{name}</MenuButton>
             <MenuItems anchor="bottom end" className={PANEL}>
+                <MenuItem>
+                    <NavLink to={address.people(site)} className={ITEM}>
+                        People of this site
+                    </NavLink>
+                </MenuItem>
                 <MenuItem>
                     <button type="button" className={ITEM} onClick={onHelp}>
                         Keyboard shortcuts

@@ -10,6 +10,7 @@ export const address = {
     groups: (site: string) => `/sites/${site}/wiring/groups`,
     tags: (site: string, tag?: string) => `/sites/${site}/wiring/tags${tag ? `/${tag}` : ''}`,
     version: (site: string, number: number, against: number) => `/sites/${site}/wiring/versions/${number}?against=${against}`,
+    people: (site: string, person?: number) => `/sites/${site}/people${person ? `/${person}` : ''}`,
     briefs: (site: string) => `/sites/${site}/wiring/briefs`,
     inspect: (site: string) => `/sites/${site}/wiring/inspect`,
     goals: (site: string, goal?: string) => `/sites/${site}/measures${goal ? `/goals/${goal}` : ''}`,

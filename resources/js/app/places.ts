@@ -14,10 +14,11 @@ interface Known {
     goals?: { key: string; name: string }[];
     tags?: { key: string; name?: string }[];
     events?: { name: string }[];
+    people?: Schemas['Member'][];
     pages?: Pick<Schemas['Coverage']['pages'][number], 'id' | 'url'>[];
 }
 
-/** Every section, view and command, and what the site has: experiments, goals, tags, events, pages; and the other sites. */
+/** Every section, view and command, and what the site has: experiments, goals, tags, events, people, pages; and the other sites. */
 export function placesOf(site: string, known: Known): Place[] {
     return [
         { label: 'Bench', detail: 'section', to: address.bench(site) },
@@ -33,6 +34,7 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'Live feed', detail: 'measures', to: address.feed(site) },
         { label: 'Tracking plan', detail: 'measures', to: address.events(site) },
         { label: 'What is captured', detail: 'measures', to: address.capture(site) },
+        { label: 'People', detail: 'who may do what', to: address.people(site) },
         { label: 'Copy the snippet', detail: 'command', to: address.wiring(site) },
         { label: 'Inspect a page', detail: 'command', to: address.inspect(site) },
         { label: 'Find pages', detail: 'command', to: address.coverage(site) },
@@ -44,6 +46,7 @@ export function placesOf(site: string, known: Known): Place[] {
         ...(known.goals ?? []).map((one) => ({ label: one.name, detail: `goal ${one.key}`, to: address.goals(site, one.key) })),
         ...(known.tags ?? []).map((one) => ({ label: one.name ?? one.key, detail: `tag ${one.key}`, to: address.tags(site, one.key) })),
         ...(known.events ?? []).map((one) => ({ label: one.name, detail: 'event', to: address.events(site, one.name) })),
+        ...(known.people ?? []).map((one) => ({ label: one.name, detail: `person ${one.email}`, to: address.people(site, one.id) })),
         ...(known.pages ?? []).map((one) => ({ label: one.url, detail: 'page', to: address.coverage(site, one.id) })),
         ...(known.sites ?? [])
             .filter((one) => one.key !== site)

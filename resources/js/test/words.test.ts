@@ -152,6 +152,7 @@ describe('finding', () => {
         goals: [{ key: 'joined', name: 'Joined the library' }],
         tags: [{ key: 'counter', name: 'Visit counter' }],
         events: [{ name: 'brochure_opened' }],
+        people: [{ id: 3, name: 'Ada Quill', email: 'ada@larkhollow.example', right: 'look' }],
         pages: [{ id: 7, url: 'https://a.test/shelf' }],
         sites: [
             { key: 's', name: 'This one' },
@@ -167,6 +168,9 @@ describe('finding', () => {
         ['joined', 'Joined the library'],
         ['counter', 'Visit counter'],
         ['broch', 'brochure_opened'],
+        ['quill', 'Ada Quill'],
+        ['ada@', 'Ada Quill'],
+        ['people', 'People'],
         ['shelf', 'https://a.test/shelf'],
         ['loan', 'Fewer steps'],
         ['another', 'Another one'],
