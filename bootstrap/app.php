@@ -4,11 +4,13 @@ use App\Http\Controllers\HealthController;
 use App\Http\Middleware\ReadableJson;
 use App\Http\Middleware\RequireRight;
 use App\Http\Middleware\SecurityHeaders;
+use Illuminate\Database\QueryException;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Log;
 use Illuminate\Support\Facades\Route;
 use Symfony\Component\ErrorHandler\Error\FatalError;
 
@@ -22,6 +24,9 @@ foreach (['CONFIG', 'ROUTES', 'EVENTS', 'SERVICES', 'PACKAGES'] as $cache) {
     // Both, since a variable that was inherited from a parent process stands in one of them.
     $_SERVER["APP_{$cache}_CACHE"] = $_ENV["APP_{$cache}_CACHE"] = $data.'/cache/'.strtolower($cache).'.php';
 }
+
+// Arguments of functions are visitors' data as often as not, and traces go to the log.
+ini_set('zend.exception_ignore_args', '1');
 
 $app = Application::configure(basePath: dirname(__DIR__))
     ->withRouting(
@@ -41,6 +46,12 @@ $app = Application::configure(basePath: dirname(__DIR__))
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         $exceptions->shouldRenderJsonWhen(fn (Request $request): bool => $request->is('api/*') || $request->expectsJson());
+        // The database's own words hold what was asked for and kept: visitors, addresses, orders. A log holds where it went wrong.
+        $exceptions->report(static function (QueryException $e): bool {
+            Log::error("A query failed with {$e->getCode()}: {$e->getSql()}", ['at' => $e->getTrace()[1]['file'] ?? null, 'trace' => $e->getTraceAsString()]);
+
+            return false;
+        });
         // What was sent was too much for one request. It is whoever sent it who can do something about that.
         $exceptions->render(static fn (FatalError $e) => preg_match('/^(Maximum execution time|Allowed memory size)/', $e->getMessage()) === 1
             ? response()->json(['message' => 'This took more time or memory than one request may have. Send less at a time; bin/pellix takes files of any size.'], 422) : null);

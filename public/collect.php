@@ -9,6 +9,7 @@ declare(strict_types=1);
 
 use App\Collector\Answer;
 use App\Collector\Collector;
+use App\Collector\Trouble;
 use Pellix\Core\Events\Beacon;
 
 require __DIR__.'/../app/Collector/autoload.php';
@@ -25,7 +26,7 @@ $answer = match ($_SERVER['REQUEST_METHOD']) {
 
             return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')));
         } catch (Throwable $e) {
-            error_log('collector: '.$e->getMessage());
+            Trouble::note('collector', $e);
 
             return Answer::unavailable();
         }

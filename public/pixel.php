@@ -9,6 +9,7 @@ declare(strict_types=1);
 
 use App\Collector\Collector;
 use App\Collector\Pixel;
+use App\Collector\Trouble;
 use Pellix\Core\Events\Origin;
 
 require __DIR__.'/../app/Collector/autoload.php';
@@ -22,7 +23,7 @@ try {
     $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel);
     $status = $answer->status;
 } catch (Throwable $e) {
-    error_log('pixel: '.$e->getMessage());
+    Trouble::note('pixel', $e);
     $status = 503;
 }
 // A browser shows the image whatever happened; the status is for whoever checks.

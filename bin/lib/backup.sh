@@ -23,7 +23,7 @@ run_backup() {
     fi
     as_owner "$data" backup -
     use_data_folder "$data"
-    [ -S "$RUN/db.sock" ] || die "Pellix is not running on this data. Start it first: bin/pellix start"
+    need_running
     umask 077
     parts="$(mktemp -d "$PELLIX_DATA/tmp/backup.XXXXXX")"
     # Not local: it is needed when the function is over.

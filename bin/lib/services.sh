@@ -29,6 +29,12 @@ use_data_folder() {
     [ -O "$BUCKETS" ] || die "$BUCKETS belongs to somebody else; remove it and start again."
 }
 
+# For commands that work on a copy which serves: its own database, whatever the settings in its folder ask for.
+need_running() {
+    [ -S "$RUN/db.sock" ] || die "Pellix is not running on this data. Start it first: bin/pellix start"
+    grep -qxF "DB_SOCKET=$RUN/db.sock" "$PELLIX_DATA/.env" || die "$PELLIX_DATA/.env asks for another database than this copy's. Start it again, which writes that file anew."
+}
+
 # Refuses to run twice on the same data.
 claim_data_folder() {
     local pid

@@ -26,6 +26,19 @@ it('ends what takes too long, and leaves the alarm of a worker as it was', funct
     pcntl_signal(SIGALRM, SIG_DFL);
 });
 
+it('logs where a query failed, and not what it asked for', function () {
+    Illuminate\Support\Facades\File::ensureDirectoryExists(storage_path('logs'));
+    $log = storage_path('logs/laravel.log');
+    $size = is_file($log) ? filesize($log) : 0;
+    try {
+        Illuminate\Support\Facades\DB::select('select * from events where visitor = ? and nothing = 1', ['somebody-in-particular']);
+    } catch (Illuminate\Database\QueryException $e) {
+        app(ExceptionHandler::class)->report($e);
+    }
+    $written = (string) file_get_contents($log, offset: $size);
+    expect($written)->toContain('A query failed with 42S22: select * from events where visitor = ?')->not->toContain('somebody');
+});
+
 it('says that a request was too much, and calls nothing else so', function (string $message, int $status) {
     $error = new FatalError($message, 0, ['type' => E_ERROR, 'message' => $message, 'file' => __FILE__, 'line' => 1]);
     $answer = app(ExceptionHandler::class)->render(Request::create('/api/sites/x/inspections', 'POST'), $error);

@@ -40,6 +40,31 @@ it('answers in two seconds while the database is frozen, and takes the same afte
     expect((int) $this->scalar('select count(*) from events where event_id like ?', "{$id}%"))->toBe(30);
 });
 
+it('writes nothing of visitors into its logs, whatever goes wrong', function () {
+    $mark = 'logmark'.bin2hex(random_bytes(6));
+    $pid = (int) file_get_contents(dirname((string) getenv('PELLIX_TEST_SOCKET')).'/pids/mariadb');
+    $client = new GuzzleHttp\Client(['http_errors' => false, 'timeout' => 20]);
+    $pixel = $this->origin().'/p.gif?'.http_build_query(['site' => Library::SITE_KEY, 'name' => 'page_view', 'visitor' => $mark, 'url' => $this->demo()."/{$mark}"]);
+    foreach ([false, true] as $isFrozen) {
+        $isFrozen && posix_kill($pid, SIGSTOP);
+        try {
+            $this->beacon([$this->event($mark, ['visitor' => $mark, 'url' => $this->demo()."/{$mark}"]), $this->event("{$mark}?", ['name' => "{$mark} {$mark}"])]);
+            $this->post("{$mark} is no JSON");
+            $this->post(str_repeat($mark, 10_000));
+            $client->get($pixel);
+            $client->get($this->origin()."/s/plx_{$mark}.js?visitor={$mark}");
+        } finally {
+            $isFrozen && posix_kill($pid, SIGCONT);
+        }
+    }
+    usleep(500_000);
+    foreach ([...glob(getenv('PELLIX_TEST_DATA').'/log/*'), ...glob(getenv('PELLIX_TEST_DATA').'/storage/logs/*')] as $log) {
+        expect(str_contains((string) file_get_contents($log), $mark))->toBeFalse($log);
+    }
+    // That something went wrong is there.
+    expect((string) file_get_contents(getenv('PELLIX_TEST_DATA').'/log/php.log'))->toContain('collector: PDOException');
+});
+
 it('keeps some of what it rejects and counts all of it', function () {
     $before = rejectedOf($this, 'event.name');
     $kept = (int) $this->scalar('select count(*) from rejected_events');
