@@ -39,12 +39,13 @@ return [
 
     /*
      * For how many days is kept what grows: events (whole months; 0 keeps them for ever), samples of rejected events and keys of
-     * unknown sites, and results of inspections but the newest of each page. What was counted stays.
+     * unknown sites, results of inspections but the newest of each page, and what this copy writes into its logs. What was counted stays.
      */
     'keep_days' => [
         'events' => (int) env('PELLIX_KEEP_EVENTS', 0),
         'rejected' => (int) env('PELLIX_KEEP_REJECTED', 90),
         'inspections' => (int) env('PELLIX_KEEP_INSPECTIONS', 400),
+        'logs' => (int) env('PELLIX_KEEP_LOGS', 90),
     ],
 
     /*

@@ -15,8 +15,10 @@ run_bench() {
             ;;
         *) die "bench measures \"scale\" or, without a word, the budgets of the design; not \"$what\"." ;;
     esac
-    ensure_ready_to_serve
-    ensure_debian_packages chromium=chromium chromedriver=chromium-driver
+    if [ -z "${PELLIX_LOWERED:-}" ]; then
+        ensure_ready_to_serve
+        ensure_debian_packages chromium=chromium chromedriver=chromium-driver
+    fi
     lower_privileges "$PELLIX_ROOT/var/bench" bench "$@"
     use_data_folder "$PELLIX_ROOT/var/bench"
     claim_data_folder

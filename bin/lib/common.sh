@@ -31,7 +31,7 @@ free_port() {
 
 random_text() { php -r 'echo bin2hex(random_bytes((int) $argv[1]));' "$1"; }
 
-# A fingerprint of files and folders, to tell whether a step has to be done again.
+# A fingerprint of files and folders, to tell whether a step has to be done again. What the step itself makes is none of them.
 fingerprint() {
-    (cd "$PELLIX_ROOT" && find "$@" -type f -print0 2>/dev/null | sort -z | xargs -0 sha1sum | sha1sum | cut -d' ' -f1)
+    (cd "$PELLIX_ROOT" && find "$@" -type f ! -name schema.d.ts -print0 2>/dev/null | sort -z | xargs -0 sha1sum | sha1sum | cut -d' ' -f1)
 }

@@ -51,7 +51,7 @@ leftovers() {
     local pid leader
     for pid in $(ours); do
         [ "$pid" != $$ ] || continue
-        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php \S*artisan (queue:work|pellix:gather|schedule:work))'; then
+        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|schedule:work))'; then
             printf '%s ' "$pid"
         fi
     done 2>/dev/null
@@ -249,6 +249,7 @@ PELLIX_BUCKETS=$BUCKETS
 PELLIX_KEEP_EVENTS=${PELLIX_KEEP_EVENTS:-0}
 PELLIX_KEEP_REJECTED=${PELLIX_KEEP_REJECTED:-90}
 PELLIX_KEEP_INSPECTIONS=${PELLIX_KEEP_INSPECTIONS:-400}
+PELLIX_KEEP_LOGS=${PELLIX_KEEP_LOGS:-90}
 PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
 ENV
@@ -290,7 +291,8 @@ start_web() {
 
 # Works off scans and other jobs, keeps the figures up to date, and starts what is due each day.
 start_workers() {
-    launch worker TERM nice -n 10 php "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
+    # A job has bounded memory: one that needs more ends this process alone, and is not tried for ever.
+    launch worker TERM nice -n 10 php -d memory_limit=512M "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
     launch gatherer TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
     launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }

@@ -8,8 +8,10 @@ run_start() {
             *) die "start knows --fresh only, not \"$word\"." ;;
         esac
     done
-    [ -n "${PELLIX_LOWERED:-}" ] || say "Pellix"
-    ensure_ready_to_serve
+    if [ -z "${PELLIX_LOWERED:-}" ]; then
+        say "Pellix"
+        ensure_ready_to_serve
+    fi
     lower_privileges "${PELLIX_DATA:-$PELLIX_ROOT/var/main}" start "$@"
     use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
     claim_data_folder

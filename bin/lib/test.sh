@@ -40,16 +40,15 @@ slowest_tests() {
 
 run_test() {
     cd "$PELLIX_ROOT"
-    ensure_php_packages
-    if [ "${1:-}" = core ]; then
-        exec vendor/bin/pest --testsuite=core
-    fi
-    [ -n "${PELLIX_LOWERED:-}" ] || say "Pellix, all tests"
-    ensure_debian_packages "${SERVE_NEEDS[@]}" "${TEST_NEEDS[@]}"
-    ensure_built
-
     CHECKS="$PELLIX_ROOT/var/checks"
     if [ -z "${PELLIX_LOWERED:-}" ]; then
+        ensure_php_packages
+        if [ "${1:-}" = core ]; then
+            exec vendor/bin/pest --testsuite=core
+        fi
+        say "Pellix, all tests"
+        ensure_debian_packages "${SERVE_NEEDS[@]}" "${TEST_NEEDS[@]}"
+        ensure_built
         rm -rf "$CHECKS"
         mkdir -p "$CHECKS"
         if [ $# -eq 0 ]; then

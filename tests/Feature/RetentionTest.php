@@ -2,7 +2,9 @@
 
 use App\Storage\Retention;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
 
 beforeEach(fn () => $this->site = $this->makeSite());
 
@@ -66,4 +68,27 @@ it('gives out and erases everything that is kept of one person, and of nobody el
     $this->artisan('pellix:person', ['site' => $this->site->key, '--visitor' => 'v1', '--user' => 'x', '--erase' => true])->assertExitCode(2);
     $this->artisan('pellix:person', ['site' => 'plx_0000000000000000', '--visitor' => 'v1', '--erase' => true])->assertExitCode(2);
     $this->artisan('pellix:person', ['site' => $this->site->key, '--visitor' => 'v1'])->assertExitCode(2);
+});
+
+it('begins logs anew when they are long or old, and forgets the older piece in time', function () {
+    $log = storage_path('logs/laravel.log');
+    File::ensureDirectoryExists(dirname($log));
+    File::delete(["{$log}.1", "{$log}.begun"]);
+    config(['pellix.keep_days.logs' => 30]);
+    $rotate = function (string $text) use ($log): array {
+        file_put_contents($log, $text);
+        Artisan::call('pellix:rotate');
+        clearstatcache();
+
+        return [filesize($log), is_file("{$log}.1") ? filesize("{$log}.1") : null];
+    };
+    expect($rotate('a line'))->toBe([6, null])
+        ->and($rotate(str_repeat('x', 10_000_001)))->toBe([0, 10_000_001]);
+    touch("{$log}.begun", time() - 31 * 86400);
+    expect($rotate('another'))->toBe([0, 7]);
+    touch("{$log}.1", time() - 31 * 86400);
+    expect($rotate('news'))->toBe([4, null]);
+    config(['pellix.keep_days.logs' => 0]);
+    touch("{$log}.begun", time() - 900 * 86400);
+    expect($rotate('kept'))->toBe([4, null]);
 });

@@ -62,8 +62,11 @@ final readonly class EventPlan
      */
     public static function asKept(string $name, string $meaning, string $sentFrom, array $schema, array $examples): self
     {
+        /** @var list<array<string, mixed>> $objects */
+        $objects = array_values(array_filter($examples, is_array(...)));
+
         /** @var array<string, mixed> $schema */
-        return new self($name, $meaning, $sentFrom, $schema, array_values(array_filter($examples, is_array(...))));
+        return new self($name, $meaning, $sentFrom, $schema, $objects);
     }
 
     /** @return array{name: string, meaning: string, sent_from: string, schema: array<string, mixed>, examples: list<array<string, mixed>>} */
