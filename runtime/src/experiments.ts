@@ -5,8 +5,11 @@ import { matches, type Facts } from './rules';
 import { safely, show } from './safely';
 import type { Sender } from './send';
 import { judge, type Happening } from './triggers';
-import type { Experiment } from './types';
+import type { Change, Experiment, Props } from './types';
 import type { Visitor } from './visitor';
+
+const MOST_SELECTORS = 10;
+const LONGEST_MESSAGE = 500;
 
 interface Shown {
     experiment: Experiment;
@@ -62,18 +65,22 @@ export class Experiments {
         const shown: Shown = { experiment, variant: variant.key, applied: null };
         this.shown.push(shown);
         if (variant.changes.length > 0) {
-            shown.applied = applyChanges(variant.changes, () => {
-                this.sender.add('change_applied', props);
-                // A change that is made at once settles nothing yet: the next experiment may still wait for its element.
-                if (shown.applied) {
-                    this.settle();
-                }
-            });
+            shown.applied = applyChanges(
+                variant.changes,
+                () => {
+                    this.sender.add('change_applied', props);
+                    // A change that is made at once settles nothing yet: the next experiment may still wait for its element.
+                    if (shown.applied) {
+                        this.settle();
+                    }
+                },
+                (change, message) => this.sender.add('change_failed', { ...props, change, message: message.slice(0, LONGEST_MESSAGE) }),
+            );
         }
         this.person.save();
     }
 
-    /** No element that appears from now on is changed. */
+    /** What was changed is put back, and no element that appears from now on is changed. */
     stop(): void {
         this.shown.splice(0).forEach(({ applied }) => applied?.stop());
     }
@@ -107,14 +114,18 @@ export class Experiments {
     /** Reports what the page never had; on moving on within the page, also stops the changes that belong to it. */
     private finish(movingOn: boolean): void {
         for (const { experiment, variant, applied } of this.shown) {
-            const missing = applied?.missing() ?? [];
-            if (missing.length > 0 && applied?.tell()) {
-                this.sender.add('change_missed', {
-                    experiment: experiment.key,
-                    variant,
-                    selectors: missing.map((c) => c.selector).slice(0, 10),
-                });
+            if (!applied?.tell()) {
+                continue;
             }
+            const report = (name: string, changes: Change[], props: Props): void => {
+                if (changes.length > 0) {
+                    const selectors = changes.map((change) => change.selector ?? change.kind).slice(0, MOST_SELECTORS);
+                    this.sender.add(name, { experiment: experiment.key, variant, selectors, ...props });
+                }
+            };
+            const { changes, times } = applied.reverted();
+            report('change_missed', applied.missing(), {});
+            report('change_reverted', changes, { times });
         }
         if (movingOn) {
             this.stop();

@@ -1,3 +1,4 @@
+import { nonced } from './nonce';
 import type { Bus } from './bus';
 import type { Facts } from './rules';
 import { safely } from './safely';
@@ -139,11 +140,7 @@ function put(tag: Tag): void {
 }
 
 function script(code: string): HTMLScriptElement {
-    const element = document.createElement('script');
-    const nonce = document.querySelector<HTMLScriptElement>('script[data-pellix]')?.nonce;
-    if (nonce) {
-        element.nonce = nonce;
-    }
+    const element = nonced(document.createElement('script'));
     element.text = code;
 
     return element;

@@ -53,12 +53,21 @@ export interface Variant {
     changes: Change[];
 }
 
+/** Which members a change has follows from its kind (docs/formats.md). */
 export interface Change {
-    kind: 'text' | 'style';
-    selector: string;
+    kind: 'text' | 'html' | 'attribute' | 'style' | 'class' | 'hide' | 'remove' | 'move' | 'insert' | 'sheet' | 'script';
+    selector?: string;
+    value?: string | null;
     property?: string;
-    value: string;
+    attribute?: string;
+    add?: string[];
+    remove?: string[];
+    place?: Place;
+    /** A selector: where something is moved to. */
+    to?: string;
 }
+
+export type Place = 'before' | 'after' | 'first' | 'last';
 
 export interface Trigger {
     kind: 'page' | 'event' | 'click' | 'form' | 'time' | 'scroll' | 'data';

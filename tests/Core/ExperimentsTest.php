@@ -48,7 +48,7 @@ it('names the field that is wrong', function (array $change, string $complaint) 
     [['variants' => [1 => ['weight' => -1]]], 'variants.1.weight:'],
     [['variants' => [1 => ['key' => 'control']]], 'variants.1.key:'],
     [['variants' => [1 => ['control' => true]]], 'variants.1.changes: The control'],
-    [['variants' => [1 => ['changes' => [['kind' => 'move']]]]], 'variants.1.changes.0.kind:'],
+    [['variants' => [1 => ['changes' => [['kind' => 'paint']]]]], 'variants.1.changes.0.kind:'],
     [['variants' => [1 => ['changes' => [['selector' => 'h1 { x']]]]], 'variants.1.changes.0.selector:'],
     [['variants' => [1 => ['changes' => [['kind' => 'style', 'property' => 'Color']]]]], 'variants.1.changes.0.property:'],
     [['variants' => [1 => ['changes' => [['kind' => 'style', 'property' => 'color', 'value' => 'red; x: y']]]]], 'variants.1.changes.0.value:'],

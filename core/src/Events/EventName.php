@@ -11,6 +11,8 @@ enum EventName: string
     case Exposure = 'exposure';
     case ChangeApplied = 'change_applied';
     case ChangeMissed = 'change_missed';
+    case ChangeReverted = 'change_reverted';
+    case ChangeFailed = 'change_failed';
     case Click = 'click';
     case FormSubmit = 'form_submit';
     case Scroll = 'scroll';
@@ -24,6 +26,8 @@ enum EventName: string
             self::Exposure => 'A unit was given its variant of an experiment, and met it',
             self::ChangeApplied => 'Every change of a variant was made',
             self::ChangeMissed => 'Elements for changes never appeared',
+            self::ChangeReverted => 'The page took changes back as often as they were made',
+            self::ChangeFailed => 'A change ran into an error',
             self::Click => 'Something was clicked',
             self::FormSubmit => 'A form was sent',
             self::Scroll => 'So much of the page was scrolled to',
@@ -42,6 +46,8 @@ enum EventName: string
             self::Exposure => [['experiment' => $text, 'variant' => $text, 'bucket' => ['type' => 'integer', 'minimum' => 0, 'maximum' => 9999], 'unit' => ['enum' => ['user']]], ['experiment', 'variant', 'bucket']],
             self::ChangeApplied => [['experiment' => $text, 'variant' => $text], ['experiment', 'variant']],
             self::ChangeMissed => [['experiment' => $text, 'variant' => $text, 'selectors' => ['type' => 'array', 'items' => $text]], ['experiment', 'variant', 'selectors']],
+            self::ChangeReverted => [['experiment' => $text, 'variant' => $text, 'selectors' => ['type' => 'array', 'items' => $text], 'times' => $number], ['experiment', 'variant', 'selectors', 'times']],
+            self::ChangeFailed => [['experiment' => $text, 'variant' => $text, 'change' => $number, 'message' => $text], ['experiment', 'variant', 'change', 'message']],
             self::Click => [['path' => $text, 'href' => $text], ['path']],
             self::FormSubmit => [['path' => $text, 'action' => $text, 'method' => $text], ['path']],
             self::Scroll => [['percent' => $number, 'view' => $text], ['percent']],

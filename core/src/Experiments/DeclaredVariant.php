@@ -47,6 +47,12 @@ final readonly class DeclaredVariant
         return new self($variant, $name, $changes);
     }
 
+    /** @return list<Change> without those that are switched off */
+    public function made(): array
+    {
+        return array_values(array_filter($this->changes, static fn (Change $change): bool => ! $change->isOff));
+    }
+
     /** @return array<string, mixed> */
     public function toArray(): array
     {

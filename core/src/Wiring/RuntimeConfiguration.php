@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Wiring;
 
 use Pellix\Core\Assignment\Variants;
+use Pellix\Core\Experiments\Change;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Wiring\Tags\TagSet;
@@ -77,7 +78,7 @@ final class RuntimeConfiguration
                 static fn (DeclaredVariant $variant, float $end): array => [
                     'key' => $variant->variant->key,
                     'end' => $end,
-                    'changes' => array_map(static fn ($change): array => $change->toArray(), $variant->changes),
+                    'changes' => array_map(static fn (Change $change): array => $change->toArray(), $variant->made()),
                 ],
                 $experiment->variants,
                 $ends,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Demo\Traffic;
 
+use Pellix\Core\Experiments\Change;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Formats\Moment;
@@ -53,7 +54,7 @@ final class Browser
     {
         $declared = array_filter($experiment->variants, static fn (DeclaredVariant $one): bool => $one->variant->key === $variant);
 
-        return array_map(static fn ($change): string => $change->selector, array_merge(...array_map(static fn (DeclaredVariant $variant): array => $variant->changes, array_values($declared))));
+        return array_map(static fn (Change $change): string => $change->selector ?? $change->kind->value, array_merge(...array_map(static fn (DeclaredVariant $variant): array => $variant->made(), array_values($declared))));
     }
 
     /**

@@ -1,12 +1,10 @@
-import type { Schemas } from '../api/client';
 import { Button } from '../parts/Button';
-import { Choice } from '../parts/Choice';
 import { TextField } from '../parts/Field';
 import { percent } from '../parts/figures';
 import { VariantMark } from '../parts/VariantMark';
+import { ChangeFields } from './ChangeFields';
+import type { Change } from './changeDraft';
 import { nextChange, type DraftVariant } from './draft';
-
-type Change = Schemas['Change'];
 
 interface Props {
     index: number;
@@ -55,6 +53,10 @@ export function VariantFields({ index, variant, part, errors, onChange, onRemove
                     errors={errors}
                     onChange={(next) => set(variant.changes.map((one, j) => (j === i ? next : one)))}
                     onRemove={() => set(variant.changes.filter((_, j) => j !== i))}
+                    onMove={{
+                        up: i > 0 ? () => set(swapped(variant.changes, i - 1)) : undefined,
+                        down: i < variant.changes.length - 1 ? () => set(swapped(variant.changes, i)) : undefined,
+                    }}
                 />
             ))}
             {!variant.control && (
@@ -73,67 +75,7 @@ export function VariantFields({ index, variant, part, errors, onChange, onRemove
     );
 }
 
-interface ChangeProps {
-    change: Change;
-    name: string;
-    at: string;
-    errors: Record<string, string>;
-    onChange: (change: Change) => void;
-    onRemove: () => void;
-}
-
-function ChangeFields({ change, name, at, errors, onChange, onRemove }: ChangeProps) {
-    const isStyle = change.kind === 'style';
-
-    return (
-        <div
-            role="group"
-            aria-label={name}
-            className="mt-2 grid items-start gap-2 border-t border-line pt-2 sm:grid-cols-[6.5rem_1fr_1fr_auto]"
-        >
-            <div className="sm:pt-[1.58rem]">
-                <Choice
-                    label={`${name}: kind`}
-                    value={change.kind}
-                    options={[
-                        { value: 'text', label: 'Text' },
-                        { value: 'style', label: 'Style' },
-                    ]}
-                    onChange={(kind) => onChange({ ...change, kind })}
-                />
-            </div>
-            <TextField
-                label="Elements (CSS selector)"
-                className="font-mono text-sm"
-                placeholder="h1"
-                value={change.selector}
-                error={errors[`${at}.selector`]}
-                onChange={(event) => onChange({ ...change, selector: event.target.value })}
-            />
-            <div className={isStyle ? 'grid grid-cols-2 gap-2' : ''}>
-                {isStyle && (
-                    <TextField
-                        label="Property"
-                        className="font-mono text-sm"
-                        placeholder="background-color"
-                        value={change.property ?? ''}
-                        error={errors[`${at}.property`]}
-                        onChange={(event) => onChange({ ...change, property: event.target.value })}
-                    />
-                )}
-                <TextField
-                    label={isStyle ? 'Value' : 'New text'}
-                    className={isStyle ? 'font-mono text-sm' : ''}
-                    value={change.value}
-                    error={errors[`${at}.value`]}
-                    onChange={(event) => onChange({ ...change, value: event.target.value })}
-                />
-            </div>
-            <div className="sm:pt-[1.6rem]">
-                <Button onClick={onRemove} aria-label={`Remove ${name}`}>
-                    Remove
-                </Button>
-            </div>
-        </div>
-    );
+/** With what stands at a place and what follows it the other way round. */
+function swapped(changes: Change[], at: number): Change[] {
+    return changes.map((one, i) => (i === at ? changes[at + 1] : i === at + 1 ? changes[at] : one));
 }

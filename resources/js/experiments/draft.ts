@@ -1,5 +1,6 @@
 import type { Experiment, ExperimentDraft, Schemas } from '../api/client';
 import { asPathRule, type PathOp } from '../parts/rules';
+import { changeMistakes, cleaned } from './changeDraft';
 
 /** An experiment while it is being written: texts as they are typed. */
 export interface Draft {
@@ -108,12 +109,7 @@ export function requestOf(draft: Draft): ExperimentDraft {
             name: variant.name.trim() || variant.key,
             weight: number(variant.weight),
             control: variant.control,
-            changes: variant.changes.map(({ kind, selector, property, value }) => ({
-                kind,
-                selector: selector.trim(),
-                ...(kind === 'style' ? { property: property?.trim() ?? '' } : {}),
-                value,
-            })),
+            changes: variant.changes.map(cleaned),
         })),
         goals: draft.goals.map((goal) =>
             goal.key === null
@@ -155,16 +151,7 @@ export function mistakes(draft: Draft): Record<string, string> {
         }
         variant.changes.forEach((change, j) => {
             const at = `variants.${i}.changes.${j}`;
-            if (!isSelector(change.selector)) {
-                found[`${at}.selector`] = change.selector
-                    ? 'The browser does not know this as a CSS selector.'
-                    : 'Type a CSS selector, such as h1.';
-            }
-            if (!change.value) {
-                found[`${at}.value`] = change.kind === 'text' ? 'Type the new text.' : 'Type the value of the property.';
-            } else if (change.kind === 'style' && change.property && !CSS.supports(change.property, change.value)) {
-                found[`${at}.value`] = `The browser does not know “${change.value}” as a value of ${change.property}.`;
-            }
+            Object.entries(changeMistakes(change)).forEach(([field, message]) => (found[`${at}.${field}`] = message));
         });
     });
     draft.goals.forEach((goal, i) => {
@@ -177,14 +164,4 @@ export function mistakes(draft: Draft): Record<string, string> {
     });
 
     return found;
-}
-
-function isSelector(text: string): boolean {
-    try {
-        document.createDocumentFragment().querySelector(text);
-
-        return true;
-    } catch {
-        return false;
-    }
 }

@@ -1,4 +1,4 @@
-import { Fact, GoalKind, LinkName, LinkState, TriggerKind } from '../../../docs/vocabulary.json';
+import { ChangeKind, ChangePlace, Fact, GoalKind, LinkName, LinkState, TriggerKind } from '../../../docs/vocabulary.json';
 import type { Schemas } from '../api/client';
 
 /** Words that the core defines (docs/vocabulary.json), as the interface shows them. */
@@ -24,6 +24,12 @@ export function factsAt(place: Schemas['Place']): string[] {
 
 export const GOAL_KINDS = labels<Schemas['GoalKind']>(GoalKind['x-words']);
 export const TRIGGER_KINDS = labels<Schemas['TriggerKind']>(TriggerKind['x-words']);
+/** What a variant can do to a page: whether a selector says where, what else it takes, and whether it is code. */
+export const CHANGE_KINDS = ChangeKind['x-words'] as Record<
+    Schemas['ChangeKind'],
+    { label: string; selector: boolean; members: (keyof Schemas['Change'])[]; code: boolean }
+>;
+export const CHANGE_PLACES = labels<Schemas['ChangePlace']>(ChangePlace['x-words']);
 export const LINK_LABELS = labels<Schemas['LinkName']>(LinkName['x-words']);
 
 /** The graver, the smaller. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Experiment } from '../api/client';
+import { changeMistakes, cleaned, type Change } from '../experiments/changeDraft';
 import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from '../experiments/draft';
 
 const FULL: Draft = {
@@ -52,6 +53,46 @@ describe('an experiment that is being written', () => {
             { kind: 'style', selector: 'h1', property: 'color', value: 'red' },
             { kind: 'text', selector: 'p', value: 'x' },
         ]);
+    });
+
+    it.each([
+        [
+            { kind: 'class', selector: ' p ', add: ['a', ''], remove: [], value: 'left over' },
+            { kind: 'class', selector: 'p', add: ['a'], remove: [] },
+        ],
+        [
+            { kind: 'move', selector: 'p', to: ' main ' },
+            { kind: 'move', selector: 'p', place: 'before', to: 'main' },
+        ],
+        [
+            { kind: 'attribute', selector: 'a', attribute: ' href ', value: null },
+            { kind: 'attribute', selector: 'a', attribute: 'href', value: null },
+        ],
+        [
+            { kind: 'insert', selector: 'p', place: 'last', value: ' <b>' },
+            { kind: 'insert', selector: 'p', place: 'last', value: ' <b>' },
+        ],
+        [
+            { kind: 'hide', selector: 'p', value: 'left over', off: true },
+            { kind: 'hide', selector: 'p', off: true },
+        ],
+        [
+            { kind: 'script', selector: 'left over', value: 'x()' },
+            { kind: 'script', value: 'x()' },
+        ],
+    ] as [Change, Change][])('sends what the kind takes: %j', (typed, sent) => {
+        expect(cleaned(typed)).toEqual(sent);
+    });
+
+    it.each([
+        [{ kind: 'move', selector: 'p', to: ':::' }, 'to'],
+        [{ kind: 'class', selector: 'p', add: [''] }, 'add'],
+        [{ kind: 'attribute', selector: 'p' }, 'attribute'],
+        [{ kind: 'insert', selector: 'p', value: '' }, 'value'],
+        [{ kind: 'sheet', value: '' }, 'value'],
+        [{ kind: 'html', selector: '', value: 'x' }, 'selector'],
+    ] as [Change, string][])('finds what is missing: %j', (change, field) => {
+        expect(Object.keys(changeMistakes(change))).toEqual([field]);
     });
 
     it('has no mistake where all is said', () => {

@@ -128,6 +128,7 @@ describe('a tag', () => {
             },
         ],
         versions: [],
+        faults: {},
         unpublished: [],
         fired: {},
     };

@@ -1,6 +1,7 @@
 import type { Schemas } from '../../api/client';
 import { count, percent, plural } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
+import { changeInWords } from '../changeDraft';
 import { Row, type Sides } from './Workbench';
 
 /** What each variant changes, and how often a browser confirmed it. */
@@ -14,7 +15,7 @@ export function ExposureRows({ experiment, observed }: Sides) {
             <Row
                 key={variant.key}
                 last={i === experiment.variants.length - 1}
-                off={variant.changes.length > 0 && exposures > 0 && applied === 0}
+                off={variant.changes.some((change) => !change.off) && exposures > 0 && applied === 0}
                 declared={
                     <div className="flex">
                         <span className="pt-0.5">
@@ -36,7 +37,7 @@ export function ExposureRows({ experiment, observed }: Sides) {
                 observed={
                     <span data-exposures={variant.key}>
                         {plural(exposures, 'exposure')}
-                        {variant.changes.length > 0 &&
+                        {variant.changes.some((change) => !change.off) &&
                             exposures > 0 &&
                             `; all changes confirmed in ${count(applied)} (${percent(applied / exposures)}), element missing in ${count(seen.missed.count)}`}
                     </span>
@@ -47,11 +48,13 @@ export function ExposureRows({ experiment, observed }: Sides) {
 }
 
 function ChangeInWords({ change }: { change: Schemas['Change'] }) {
+    const words = changeInWords(change);
+
     return (
-        <>
-            <code className="font-mono">{change.selector}</code>{' '}
-            {change.kind === 'text' ? 'reads' : <code className="font-mono">{change.property}:</code>}{' '}
-            {change.kind === 'text' ? `“${change.value}”` : <code className="font-mono">{change.value}</code>}
-        </>
+        <span className={change.off ? 'text-soft' : ''}>
+            {change.selector && <code className="font-mono">{change.selector}</code>} {words.before}{' '}
+            <code className="font-mono">{words.code}</code>
+            {change.off && ' (switched off)'}
+        </span>
     );
 }

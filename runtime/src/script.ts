@@ -1,0 +1,42 @@
+import { nonced } from './nonce';
+
+/** A script that keeps the page waiting for longer is reported. */
+const LONGEST_MS = 1000;
+
+/** What pages and Pellix itself rely on; a script that puts something else in its place is reported. */
+const RELIED_ON = ['fetch', 'XMLHttpRequest', 'Promise', 'JSON', 'MutationObserver', 'addEventListener', 'setTimeout', 'pellix'] as const;
+
+/** Runs a variant's script once. What it throws goes no further; returns what is wrong with it, if anything. */
+export function runScript(code: string): string | null {
+    const global = window as unknown as Record<string, unknown>;
+    const before = RELIED_ON.map((name) => global[name]);
+    const begin = performance.now();
+    let message: string | null = null;
+    const caught = (event: ErrorEvent): void => {
+        message ??= event.message;
+        event.preventDefault();
+    };
+    const element = nonced(document.createElement('script'));
+    // A function of its own, so that its names are not the page's, and `return` is allowed.
+    element.text = `document.currentScript.ran=1;(function(){${code}\n})()`;
+    addEventListener('error', caught);
+    try {
+        document.head.append(element);
+    } finally {
+        removeEventListener('error', caught);
+        element.remove();
+    }
+    if (message === null && !(element as HTMLScriptElement & { ran?: 1 }).ran) {
+        message = 'The policy of the page does not let it run.';
+    }
+    const took = performance.now() - begin;
+    const redefined = RELIED_ON.filter((name, i) => global[name] !== before[i]);
+    if (message === null && redefined.length > 0) {
+        message = `It put something else in place of ${redefined.join(', ')}.`;
+    }
+    if (message === null && took > LONGEST_MS) {
+        message = `It kept the page waiting for ${Math.round(took)} ms.`;
+    }
+
+    return message;
+}
