@@ -10,7 +10,11 @@ use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Facades\DB;
 use Laravel\Sanctum\HasApiTokens;
 
-/** A person who signs in. */
+/**
+ * A person who signs in.
+ *
+ * @property-read object{right: string} $pivot where it was read as one of a site's
+ */
 class User extends Authenticatable
 {
     use HasApiTokens;

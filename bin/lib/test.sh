@@ -49,6 +49,8 @@ run_test() {
         say "Pellix, all tests"
         ensure_debian_packages "${SERVE_NEEDS[@]}" "${TEST_NEEDS[@]}"
         ensure_built
+        # A plug-in of Pest wants to make this whenever it starts, and the tests may run as somebody else.
+        mkdir -p vendor/pestphp/pest-plugin-mutate/.temp/pest-mutate-cache
         rm -rf "$CHECKS"
         mkdir -p "$CHECKS"
         if [ $# -eq 0 ]; then
