@@ -15,15 +15,17 @@ export function runScript(code: string): string | null {
     const caught = (event: ErrorEvent): void => {
         message ??= event.message;
         event.preventDefault();
+        // Those of the page that watch over its own errors.
+        event.stopImmediatePropagation();
     };
     const element = nonced(document.createElement('script'));
     // A function of its own, so that its names are not the page's, and `return` is allowed.
     element.text = `document.currentScript.ran=1;(function(){${code}\n})()`;
-    addEventListener('error', caught);
+    addEventListener('error', caught, true);
     try {
         document.head.append(element);
     } finally {
-        removeEventListener('error', caught);
+        removeEventListener('error', caught, true);
         element.remove();
     }
     if (message === null && !(element as HTMLScriptElement & { ran?: 1 }).ran) {

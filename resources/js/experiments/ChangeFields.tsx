@@ -56,7 +56,7 @@ export function ChangeFields({ change, name, at, errors, onChange, onRemove, onM
                         checked={change.off !== true}
                         onChange={() => set({ off: change.off ? undefined : true })}
                     />
-                    made; unticked, it is kept and not made
+                    switched on
                 </label>
                 <Button onClick={onMove.up} disabled={!onMove.up} aria-label={`Make ${name} earlier`}>
                     Earlier

@@ -1,0 +1,107 @@
+<?php
+
+use Facebook\WebDriver\Remote\RemoteWebDriver;
+use Facebook\WebDriver\WebDriverBy;
+
+/** Adds a change of a kind to the variant that is written, and fills its fields. */
+function addChange(Tests\Support\BrowserTestCase $test, RemoteWebDriver $desk, int $number, string $kind, array $fields, ?string $place = null): void
+{
+    (function () use ($desk, $number, $kind, $fields, $place): void {
+        $number > 1 && $this->press($desk, 'Add a change');
+        $choose = function (string $button, string $option) use ($desk): void {
+            $this->press($desk, $button);
+            $this->await($desk, fn () => $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='{$option}']"))->click(), "the choice {$option}");
+        };
+        if ($kind !== 'Text') {
+            $choose("Variant 1, change {$number}: kind: Text", $kind);
+        }
+        if ($place !== null) {
+            $choose("Variant 1, change {$number}: place: before it", $place);
+        }
+        $group = $this->await($desk, fn () => $desk->findElement(WebDriverBy::cssSelector("[aria-label='Variant 1, change {$number}']")), "change {$number}");
+        foreach ($fields as $label => $text) {
+            $for = $group->findElement(WebDriverBy::xpath(".//label[normalize-space()='{$label}']"))->getAttribute('for');
+            $desk->findElement(WebDriverBy::id((string) $for))->sendKeys($text);
+        }
+    })->call($test);
+}
+
+it('makes every kind of change that the interface offers, keeps them up, and takes them back', function () {
+    $desk = $this->signIn();
+    $this->press($desk, 'Make an experiment');
+    $this->fill($desk, 'Name', 'Every kind');
+    $this->fill($desk, 'Path', '/catalogue/quill-dulcimer');
+    foreach ([
+        ['Text', ['Elements (CSS selector)' => 'main h1', 'New text' => 'Who <we> are']],
+        ['HTML inside', ['Elements (CSS selector)' => '.lead', 'HTML inside it' => 'Eleven <em id="em">violins</em>.']],
+        ['Attribute', ['Elements (CSS selector)' => '#borrow', 'Attribute' => 'href', 'Value (empty takes it off)' => '/catalogue']],
+        ['Style', ['Elements (CSS selector)' => 'main', 'Property' => 'letter-spacing', 'Value' => '1px']],
+        ['Classes', ['Elements (CSS selector)' => '.lead', 'Add (apart by blanks)' => 'one two', 'Take off' => 'lead']],
+        ['Hide', ['Elements (CSS selector)' => 'nav a[href="/join"]']],
+        ['Remove', ['Elements (CSS selector)' => 'nav a[href="/donate"]']],
+        ['Move', ['Elements (CSS selector)' => 'nav a[href="/workshops"]', 'of the element' => 'nav a']],
+        ['Insert HTML', ['Elements (CSS selector)' => 'main', 'HTML' => '<p id="note">New</p>'], 'last inside it'],
+        ['Style sheet', ['Style sheet' => '#note { color: rgb(1, 2, 3) }']],
+        ['Script', ['Script (runs once)' => 'window.ran = (window.ran || 0) + 1; throw new Error("script of ours")']],
+        ['Text', ['Elements (CSS selector)' => '.late', 'New text' => 'in time']],
+    ] as $i => $one) {
+        addChange($this, $desk, $i + 1, ...$one);
+    }
+    expect($this->axe($desk))->toBe([]);
+    foreach ([0, 100] as $i => $weight) {
+        $this->fill($desk, 'Weight', (string) $weight, $i);
+    }
+    $this->fill($desk, 'Goal name', 'Thanked');
+    $this->fill($desk, 'Goal path', '/donate/thanks');
+    $this->press($desk, 'Make the draft');
+    $this->see($desk, 'Not started.');
+    $this->press($desk, 'Start');
+    $this->see($desk, 'Start “Every kind”?');
+    $this->press($desk, 'Start');
+    $this->see($desk, 'Nothing has been received from this experiment.');
+
+    $visitor = $this->open();
+    $visitor->get($this->demo().'/catalogue/quill-dulcimer');
+    $js = fn (string $code): mixed => $visitor->executeScript("return {$code}");
+    $this->await($visitor, fn () => $js('window.ran ? 1 : null'), 'the changes');
+    $look = fn (): array => [
+        $js('document.querySelector("main h1").textContent'), $js('document.querySelector("main h1 + p").innerHTML'), $js('document.querySelector("main h1 + p").className'),
+        $js('document.querySelector("#borrow").getAttribute("href")'), $js('getComputedStyle(document.querySelector("main")).letterSpacing'),
+        $js('getComputedStyle(document.querySelector("nav a[href=\"/join\"]")).display'), $js('document.querySelectorAll("nav a[href=\"/donate\"]").length'),
+        $js('document.querySelector("nav a").getAttribute("href")'), $js('document.querySelector("main").lastElementChild.id'), $js('getComputedStyle(document.querySelector("#note")).color'), $js('window.ran'),
+    ];
+    $made = ['Who <we> are', 'Eleven <em id="em">violins</em>.', 'one two', '/catalogue', '1px', 'none', 0, '/workshops', 'note', 'rgb(1, 2, 3)', 1];
+    expect($look())->toBe($made);
+
+    // The page draws its main part anew, as frameworks do; then something appears late.
+    $js('(document.querySelector("main").innerHTML = "<h1>About</h1><p class=lead>x</p><p>y <a id=borrow href=/loan>z</a></p>")');
+    expect($look())->toBe($made);
+    $js('document.body.insertAdjacentHTML("beforeend", "<p class=late>late</p>")');
+    expect($js('document.querySelector(".late").textContent'))->toBe('in time');
+
+    // A single-page application moves on.
+    $js('history.pushState({}, "", "/hours")');
+    $this->await($visitor, fn () => $js('document.querySelector("main h1").textContent') === 'About' ?: null, 'the page as it was');
+    expect($js('document.querySelector("main h1 + p").outerHTML'))->toBe('<p class="lead">x</p>')->and($js('document.querySelectorAll("#note").length'))->toBe(0)
+        ->and($js('document.querySelector("nav").textContent.replace(/\\s+/g, " ").trim()'))->toBe('Catalogue Borrow Workshops Join Donate')->and($js('document.querySelector("nav a").getAttribute("href")'))->toBe('/catalogue')
+        ->and($js('getComputedStyle(document.querySelector("nav a[href=\"/join\"]")).display'))->not->toBe('none')->and($js('document.querySelector(".late").textContent'))->toBe('late');
+    $visitor->get('about:blank');
+    $this->await($visitor, fn () => $this->scalar('select json_value(props, "$.message") from events where name = "change_failed" and experiment = "every-kind"') ?: null, 'the error');
+    expect($this->scalar('select json_value(props, "$.message") from events where name = "change_failed" and experiment = "every-kind"'))->toContain('script of ours')
+        ->and((int) $this->scalar('select json_value(props, "$.change") from events where name = "change_failed" and experiment = "every-kind"'))->toBe(11)
+        ->and((int) $this->scalar('select count(*) from events where name = "change_applied" and experiment = "every-kind"'))->toBe(1);
+});
+
+it('says of scripts what is wrong with them, and lets none out into the page', function (string $code, ?string $message) {
+    $visitor = $this->open();
+    $visitor->get($this->demo().'/catalogue/quill-dulcimer');
+    $visitor->executeScript('window.errors = []; addEventListener("error", (e) => errors.push(e.message)); return null');
+    // The very module that the runtime is built from, in a real browser.
+    $module = (new Symfony\Component\Process\Process(['node_modules/.bin/rolldown', 'runtime/src/script.ts', '--format', 'iife', '--name', 'plxScript'], dirname(__DIR__, 2)))->mustRun()->getOutput();
+    $said = $visitor->executeScript("{$module}; return plxScript.runScript(arguments[0])", [$code]);
+    $message === null ? expect($said)->toBeNull() : expect((string) $said)->toContain($message);
+    expect($visitor->executeScript('return errors'))->toBe([]);
+})->with([
+    ['let a = 1; if (a) { return }', null], ['throw new Error("boom")', 'boom'], ['this is no script', 'SyntaxError'], ['} evil(); {', 'SyntaxError'], ['null.x', 'TypeError'],
+    ['window.fetch = () => 1', 'in place of fetch'], ['const end = Date.now() + 1100; while (Date.now() < end);', 'kept the page waiting'], ['undefined_name()', 'undefined_name'], ['// a comment', null],
+]);
