@@ -12,15 +12,16 @@ export function runScript(code: string): string | null {
     const before = RELIED_ON.map((name) => global[name]);
     const begin = performance.now();
     let message: string | null = null;
+    // What cannot be read as a script at all: listeners that the page has set up before hear of that, too.
     const caught = (event: ErrorEvent): void => {
         message ??= event.message;
         event.preventDefault();
-        // Those of the page that watch over its own errors.
         event.stopImmediatePropagation();
     };
     const element = nonced(document.createElement('script'));
+    const own = element as HTMLScriptElement & { ran?: 1; error?: unknown };
     // A function of its own, so that its names are not the page's, and `return` is allowed.
-    element.text = `document.currentScript.ran=1;(function(){${code}\n})()`;
+    element.text = `(function(me){me.ran=1;try{(function(){${code}\n})()}catch(e){me.error=String(e)}})(document.currentScript)`;
     addEventListener('error', caught, true);
     try {
         document.head.append(element);
@@ -28,7 +29,9 @@ export function runScript(code: string): string | null {
         removeEventListener('error', caught, true);
         element.remove();
     }
-    if (message === null && !(element as HTMLScriptElement & { ran?: 1 }).ran) {
+    if (own.error !== undefined) {
+        message = own.error as string;
+    } else if (message === null && !own.ran) {
         message = 'The policy of the page does not let it run.';
     }
     const took = performance.now() - begin;
