@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Rules;
 
+use Pellix\Core\Segments\Agent;
+
 /** What rules can ask about. A case that ends in `*` stands for all names in its place, such as `url.query.colour`. */
 enum Fact: string
 {
@@ -37,6 +39,17 @@ enum Fact: string
         }
 
         return null;
+    }
+
+    /** @return list<string|bool> all that it can be; none where there is no end of them */
+    public function values(): array
+    {
+        return match ($this) {
+            self::Device => Agent::DEVICES,
+            self::Browser => Agent::BROWSERS,
+            self::Returning => [true, false],
+            default => [],
+        };
     }
 
     /** As it stands in a sentence. */

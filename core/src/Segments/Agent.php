@@ -10,6 +10,10 @@ namespace Pellix\Core\Segments;
  */
 final class Agent
 {
+    public const DEVICES = ['desktop', 'mobile', 'tablet'];
+
+    public const BROWSERS = ['chrome', 'safari', 'firefox', 'edge', 'opera', 'samsung', 'other'];
+
     /** @return 'tablet'|'mobile'|'desktop' */
     public static function device(string $agent): string
     {

@@ -27,7 +27,7 @@ final class Vocabulary
     public static function all(): array
     {
         return [
-            'Fact' => self::words(array_column(Fact::cases(), 'value'), array_map(static fn (Fact $one): array => ['label' => $one->label(), 'places' => array_column($one->places(), 'value')], Fact::cases())),
+            'Fact' => self::words(array_column(Fact::cases(), 'value'), array_map(static fn (Fact $one): array => ['label' => $one->label(), 'places' => array_column($one->places(), 'value'), 'values' => $one->values()], Fact::cases())),
             'Place' => self::words(array_column(Place::cases(), 'value'), array_map(static fn (Place $one): array => ['label' => $one->words()], Place::cases())),
             'Op' => self::words(array_column(Op::cases(), 'value')),
             'GoalKind' => self::words([...Kind::ofGoals(), 'steps'], [...array_map(static fn (string $one): array => ['label' => Kind::from($one)->label()], Kind::ofGoals()), ['label' => 'Steps are taken in order']]),

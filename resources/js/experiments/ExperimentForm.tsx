@@ -13,7 +13,8 @@ import { Choice } from '../parts/Choice';
 import { newTrigger } from '../wiring/tagWords';
 import { TriggerFields } from '../wiring/TriggerFields';
 import { GoalFields } from './GoalFields';
-import { PathField } from './PathField';
+import { AudienceField } from './AudienceField';
+import { PagesField } from './PagesField';
 import { VariantFields } from './VariantFields';
 
 /** Makes an experiment, or changes a draft. */
@@ -84,24 +85,45 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                 />
             </Part>
             <Part title="Page" note="Visitors of these pages are eligible.">
-                <PathField
-                    label="Path"
-                    hosts={site.hosts}
-                    op={draft.pageOp}
-                    path={draft.page}
-                    error={errors['pages.value'] ?? errors.pages}
-                    onChange={(pageOp, page) => set({ pageOp, page })}
-                />
+                <PagesField site={site} pages={draft.pages} errors={errors} onChange={(pages) => set({ pages })} />
             </Part>
             <Part title="Entry" note="The part of eligible visitors that takes part. The others see the page as it is and are not counted.">
-                <TextField
-                    label="Share in percent"
-                    inputMode="decimal"
-                    className="max-w-28"
-                    value={draft.share}
-                    error={errors.share}
-                    onChange={(e) => set({ share: e.target.value })}
-                />
+                <AudienceField site={site} audience={draft.audience} errors={errors} onChange={(audience) => set({ audience })} />
+                <div className="flex flex-wrap items-start gap-x-6 gap-y-2">
+                    <TextField
+                        label="Share in percent"
+                        inputMode="decimal"
+                        className="max-w-28"
+                        value={draft.share}
+                        error={errors.share}
+                        onChange={(e) => set({ share: e.target.value })}
+                    />
+                    <div className="w-64 pt-[1.58rem]">
+                        <Choice
+                            label="What is assigned"
+                            value={draft.unit}
+                            options={[
+                                { value: 'visitor', label: 'each visitor' },
+                                { value: 'user', label: 'each signed-in user' },
+                            ]}
+                            onChange={(unit) => set({ unit })}
+                        />
+                    </div>
+                    <TextField
+                        label="Days that a variant is kept"
+                        inputMode="numeric"
+                        className="max-w-28"
+                        value={draft.lifetime}
+                        error={errors.lifetime_days}
+                        onChange={(e) => set({ lifetime: e.target.value })}
+                    />
+                </div>
+                {draft.unit === 'user' && (
+                    <p className="text-sm text-soft">
+                        Whoever has not signed in is not in the experiment: the site names users with pellix('user', id), and what happens
+                        before that is not counted.
+                    </p>
+                )}
             </Part>
             <Part
                 title="Start"

@@ -1,4 +1,5 @@
 import type { Experiment, ExperimentDraft, Schemas } from '../api/client';
+import type { RuleJson } from '../parts/ruleRows';
 import { asPathRule, type PathOp } from '../parts/rules';
 import { changeMistakes, cleaned } from './changeDraft';
 
@@ -6,14 +7,16 @@ import { changeMistakes, cleaned } from './changeDraft';
 export interface Draft {
     name: string;
     hypothesis: string;
-    pageOp: PathOp;
-    page: string;
+    pages: RuleJson;
+    /** Who may enter; null for everybody. */
+    audience: RuleJson | null;
+    unit: 'visitor' | 'user';
+    /** Days that a visitor keeps its variant; empty for as long as its cookie lasts. */
+    lifetime: string;
     trigger: Schemas['Trigger'] | null;
     share: string;
     variants: DraftVariant[];
     goals: DraftGoal[];
-    /** What the form does not show, and gives back as it was. */
-    rest: Pick<ExperimentDraft, 'kind' | 'unit' | 'audience' | 'lifetime_days'>;
 }
 
 /** Either a goal of the site, by its key, or a new one: a page that is reached. */
@@ -40,8 +43,10 @@ export function emptyDraft(): Draft {
     return {
         name: '',
         hypothesis: '',
-        pageOp: 'is',
-        page: '',
+        pages: { fact: 'url.path', op: 'is', value: '' },
+        audience: null,
+        unit: 'visitor',
+        lifetime: '',
         trigger: null,
         share: '100',
         variants: [
@@ -49,7 +54,6 @@ export function emptyDraft(): Draft {
             { key: 'variant-1', name: '', weight: '50', control: false, changes: [EMPTY_CHANGE] },
         ],
         goals: [nextGoal('primary')],
-        rest: {},
     };
 }
 
@@ -58,23 +62,17 @@ export function nextGoal(role: Schemas['Role']): DraftGoal {
 }
 
 export function draftOf(experiment: Experiment): Draft {
-    const page = asPathRule(experiment.pages);
-
     return {
         name: experiment.name,
         hypothesis: experiment.hypothesis,
-        pageOp: page?.op ?? 'is',
-        page: page?.value ?? '',
+        pages: experiment.pages,
+        audience: experiment.audience ?? null,
+        unit: experiment.unit,
+        lifetime: experiment.lifetime_days ? String(experiment.lifetime_days) : '',
         trigger: experiment.trigger ?? null,
         share: String(experiment.share * 100),
         variants: experiment.variants.map((variant) => ({ ...variant, weight: String(variant.weight), control: variant.control ?? false })),
         goals: experiment.goals.map((goal) => ({ ...nextGoal(goal.role), key: goal.key, name: goal.name })),
-        rest: {
-            kind: experiment.kind === 'in_page' ? experiment.kind : undefined,
-            unit: experiment.unit,
-            audience: experiment.audience,
-            lifetime_days: experiment.lifetime_days,
-        },
     };
 }
 
@@ -96,13 +94,22 @@ function number(text: string): number {
     return text.trim() === '' ? NaN : Number(text.replace(',', '.'));
 }
 
+/** A path is typed or pasted, often with a blank. */
+function trimmed(rule: RuleJson): RuleJson {
+    const path = asPathRule(rule);
+
+    return path ? { ...rule, value: path.value.trim() } : rule;
+}
+
 export function requestOf(draft: Draft): ExperimentDraft {
     return {
-        ...draft.rest,
         name: draft.name.trim(),
         hypothesis: draft.hypothesis.trim(),
         share: number(draft.share) / 100,
-        pages: { fact: 'url.path', op: draft.pageOp, value: draft.page.trim() },
+        pages: trimmed(draft.pages),
+        audience: draft.audience,
+        unit: draft.unit,
+        lifetime_days: draft.lifetime.trim() === '' ? null : number(draft.lifetime),
         trigger: draft.trigger,
         variants: draft.variants.map((variant) => ({
             key: variant.key,
@@ -139,8 +146,14 @@ export function mistakes(draft: Draft): Record<string, string> {
     if (!request.name) {
         found.name = 'Give the experiment a name.';
     }
-    if (!draft.page.trim()) {
+    if (asPathRule(draft.pages)?.value.trim() === '') {
         found['pages.value'] = 'Type the path of the page, such as /catalogue.';
+    }
+    if (
+        request.lifetime_days != null &&
+        !(request.lifetime_days >= 1 && request.lifetime_days <= 400 && Number.isInteger(request.lifetime_days))
+    ) {
+        found.lifetime_days = 'A whole number of days is needed, from 1 to 400.';
     }
     if (!(request.share >= 0 && request.share <= 1)) {
         found.share = 'The share is a percentage from 0 to 100.';

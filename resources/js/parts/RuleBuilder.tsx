@@ -2,7 +2,20 @@ import { useState } from 'react';
 import { Button } from './Button';
 import { Choice } from './Choice';
 import { Field, TextField } from './Field';
-import { asRows, FACT_LABELS, opsOf, ruleOf, type Row, type RuleJson, type Rows } from './ruleRows';
+import {
+    asRows,
+    emptyRow,
+    FACT_LABELS,
+    isGroup,
+    JOINS,
+    opsOf,
+    ruleOf,
+    valuesOf,
+    type Join,
+    type Row,
+    type RuleJson,
+    type Rows,
+} from './ruleRows';
 import { takeApart } from './rules';
 
 interface Props {
@@ -16,50 +29,20 @@ interface Props {
     onChange: (rule: RuleJson) => void;
 }
 
-/** Writes a rule as rows that must all, or of which one must, hold. A rule of another shape is edited as its JSON. */
+/** Groups within groups, so deep: deeper ones nobody reads. */
+const DEEPEST = 4;
+
+/** Writes a rule as conditions, and groups of them, that are joined. A rule of a shape that no form shows is edited as its JSON. */
 export function RuleBuilder({ label, rule, facts, hosts, errors = {}, path = '', onChange }: Props) {
     const rows = asRows(rule);
     if (!rows) {
         return <RuleText label={label} rule={rule} error={errorAt(errors, path)} onChange={onChange} />;
     }
-    const set = (next: Rows): void => onChange(ruleOf(next));
-    const setRow = (at: number, row: Row): void => set({ ...rows, rows: rows.rows.map((one, i) => (i === at ? row : one)) });
 
     return (
         <fieldset className="min-w-0">
             <legend className="mb-0.5 font-semibold">{label}</legend>
-            <div className="space-y-2 border-l-3 border-line pl-3">
-                {rows.rows.length > 1 && (
-                    <div className="w-56">
-                        <Choice
-                            label="How the conditions are joined"
-                            value={rows.join}
-                            options={[
-                                { value: 'all', label: 'All of these hold' },
-                                { value: 'any', label: 'One of these holds' },
-                            ]}
-                            onChange={(join) => set({ ...rows, join })}
-                        />
-                    </div>
-                )}
-                {rows.rows.length === 0 && <p className="text-soft">No condition: it always holds.</p>}
-                {rows.rows.map((row, i) => (
-                    <Condition
-                        key={i}
-                        number={i + 1}
-                        row={row}
-                        facts={facts}
-                        hosts={hosts}
-                        onChange={(next) => setRow(i, next)}
-                        onRemove={() => set({ ...rows, rows: rows.rows.filter((_, j) => j !== i) })}
-                    />
-                ))}
-                <Button
-                    onClick={() => set({ ...rows, rows: [...rows.rows, { fact: facts[0], name: '', op: 'is', value: '', ignore: [] }] })}
-                >
-                    Add a condition
-                </Button>
-            </div>
+            <Group group={rows} number="" facts={facts} hosts={hosts} depth={1} onChange={(next) => onChange(ruleOf(next))} />
             {errorAt(errors, path) && (
                 <p role="alert" className="mt-0.5 text-sm text-broken">
                     {errorAt(errors, path)}
@@ -68,6 +51,91 @@ export function RuleBuilder({ label, rule, facts, hosts, errors = {}, path = '',
         </fieldset>
     );
 }
+
+interface GroupProps {
+    group: Rows;
+    /** Of the group within the rule, such as `2.1`; empty for the whole of it. */
+    number: string;
+    facts: string[];
+    hosts: string[];
+    depth: number;
+    onChange: (group: Rows) => void;
+    onRemove?: () => void;
+}
+
+function Group({ group, number, facts, hosts, depth, onChange, onRemove }: GroupProps) {
+    const { join, rows } = group;
+    const put = (at: number, part: Rows['rows'][number]): void => onChange({ join, rows: rows.map((one, i) => (i === at ? part : one)) });
+    const remove = (at: number): void => onChange({ join, rows: rows.filter((_, i) => i !== at) });
+    const add = (part: Rows['rows'][number]): void => onChange({ join, rows: [...rows, part] });
+
+    return (
+        <div role="group" aria-label={number ? `Group ${number}` : 'Whole rule'} className="space-y-2 border-l-3 border-line pl-3">
+            {(rows.length > 1 || number !== '' || join !== 'all') && (
+                <div className="w-56">
+                    <Choice
+                        label={number ? `How group ${number} is joined` : 'How the conditions are joined'}
+                        value={join}
+                        options={JOINS}
+                        onChange={(next) => onChange({ join: next, rows })}
+                    />
+                </div>
+            )}
+            {rows.length === 0 && <p className="text-soft">{EMPTY[join]}</p>}
+            {rows.map((part, i) => {
+                const own = number ? `${number}.${i + 1}` : `${i + 1}`;
+
+                return isGroup(part) ? (
+                    <Group
+                        key={i}
+                        group={part}
+                        number={own}
+                        facts={facts}
+                        hosts={hosts}
+                        depth={depth + 1}
+                        onChange={(next) => put(i, next)}
+                        onRemove={() => remove(i)}
+                    />
+                ) : (
+                    <Condition
+                        key={i}
+                        number={own}
+                        row={part}
+                        facts={facts}
+                        hosts={hosts}
+                        onChange={(next) => put(i, next)}
+                        onRemove={() => remove(i)}
+                    />
+                );
+            })}
+            <div className="flex flex-wrap gap-2">
+                <Button onClick={() => add(emptyRow(facts[0]))} aria-label={number ? `Add a condition to group ${number}` : undefined}>
+                    Add a condition
+                </Button>
+                {depth < DEEPEST && (
+                    <Button
+                        onClick={() => add({ join: join === 'any' ? 'all' : 'any', rows: [emptyRow(facts[0])] })}
+                        aria-label={number ? `Add a group to group ${number}` : undefined}
+                    >
+                        Add a group
+                    </Button>
+                )}
+                {onRemove && (
+                    <Button onClick={onRemove} aria-label={`Remove group ${number}`}>
+                        Remove group
+                    </Button>
+                )}
+            </div>
+        </div>
+    );
+}
+
+const EMPTY: Record<Join, string> = {
+    all: 'No condition: it always holds.',
+    none: 'No condition: it always holds.',
+    any: 'No condition: it never holds.',
+    'not-all': 'No condition: it never holds.',
+};
 
 function errorAt(errors: Record<string, string>, path: string): string | undefined {
     const key = Object.keys(errors).find((one) => one === path || one.startsWith(`${path}.`));
@@ -83,7 +151,7 @@ function Condition({
     onChange,
     onRemove,
 }: {
-    number: number;
+    number: string;
     row: Row;
     facts: string[];
     hosts: string[];
@@ -94,6 +162,7 @@ function Condition({
     const named = row.fact.endsWith('.');
     const ops = opsOf(row.fact);
     const hasValue = !row.op.endsWith('exists');
+    const values = valuesOf(row);
     const leave = (): void => {
         if (row.fact === 'url.path' && !row.op.endsWith('matches')) {
             const apart = takeApart(row.value, hosts);
@@ -115,7 +184,9 @@ function Condition({
                         value={row.fact}
                         options={[...new Set([...facts, row.fact])].map((fact) => ({ value: fact, label: FACT_LABELS[fact] ?? fact }))}
                         onChange={(fact) =>
-                            onChange({ ...row, fact, op: opsOf(fact).some((op) => op.value === row.op) ? row.op : 'is', ignore: [] })
+                            onChange(
+                                fitted({ ...row, fact, op: opsOf(fact).some((op) => op.value === row.op) ? row.op : 'is', ignore: [] }),
+                            )
                         }
                     />
                 </div>
@@ -136,10 +207,20 @@ function Condition({
                         label={`Condition ${number}: how it compares`}
                         value={row.op}
                         options={ops}
-                        onChange={(op) => onChange({ ...row, op })}
+                        onChange={(op) => onChange(fitted({ ...row, op }))}
                     />
                 </div>
-                {hasValue && (
+                {hasValue && values.length > 0 && (
+                    <div className="w-40">
+                        <Choice
+                            label={`Condition ${number}: value`}
+                            value={row.value}
+                            options={[...new Set([...values, row.value])].map((value) => ({ value, label: VALUE_LABELS[value] ?? value }))}
+                            onChange={(value) => onChange({ ...row, value })}
+                        />
+                    </div>
+                )}
+                {hasValue && values.length === 0 && (
                     <div className="min-w-48 flex-1">
                         <TextField
                             label={`Condition ${number}: value`}
@@ -177,6 +258,15 @@ function Condition({
     );
 }
 
+const VALUE_LABELS: Record<string, string> = { true: 'yes', false: 'no' };
+
+/** With a value that can be chosen, where there is a choice. */
+function fitted(row: Row): Row {
+    const values = valuesOf(row);
+
+    return values.length === 0 || values.includes(row.value) ? row : { ...row, value: values[0] };
+}
+
 export function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: () => void }) {
     return (
         <label className="flex items-center gap-1.5">
@@ -193,7 +283,7 @@ function RuleText({ label, rule, error, onChange }: { label: string; rule: RuleJ
     const shown = wrong || JSON.stringify(JSON.parse(text)) === JSON.stringify(rule) ? text : JSON.stringify(rule, null, 2);
 
     return (
-        <Field label={`${label} (JSON)`} error={wrong || error} note="This rule is nested deeper than the form can show.">
+        <Field label={`${label} (JSON)`} error={wrong || error} note="The form cannot show this rule.">
             <textarea
                 aria-label={`${label} (JSON)`}
                 className="w-full rounded-xs border border-[#8b8f96] bg-leaf p-2 font-mono text-sm"

@@ -13,17 +13,45 @@ export interface Row {
     ignore: string[];
 }
 
+/** How the parts of a group are joined; `none` and `not-all` are the contraries of `any` and `all`. */
+export type Join = 'all' | 'any' | 'none' | 'not-all';
+
+/** Conditions and further groups, joined. */
 export interface Rows {
-    join: 'all' | 'any';
-    rows: Row[];
+    join: Join;
+    rows: (Row | Rows)[];
+}
+
+export const JOINS: { value: Join; label: string }[] = [
+    { value: 'all', label: 'All of these hold' },
+    { value: 'any', label: 'One of these holds' },
+    { value: 'none', label: 'None of these holds' },
+    { value: 'not-all', label: 'Not all of these hold' },
+];
+
+export function isGroup(part: Row | Rows): part is Rows {
+    return 'rows' in part;
+}
+
+export function emptyRow(fact: string): Row {
+    return { fact, name: '', op: 'is', value: '', ignore: [] };
 }
 
 export const ADDRESS_FACTS = factsAt('page');
 /** What an event tells; which one it is, is asked for beside the rule. */
 export const EVENT_FACTS = factsAt('recorded-event').filter((fact) => fact !== 'event.name');
+/** What is known of a visitor who views a page, beside the address. */
+export const VISITOR_FACTS = factsAt('browser').filter((fact) => !fact.startsWith('event.'));
 export const PUSH_FACTS = ['data.', ...ADDRESS_FACTS];
 
 export const FACT_LABELS: Record<string, string> = Object.fromEntries(FACTS.map(({ fact, label }) => [fact, label]));
+
+const VALUES = Object.fromEntries(FACTS.map(({ fact, values }) => [fact, values]));
+
+/** What can be chosen as the value of a condition; none where it is typed. */
+export function valuesOf({ fact, op }: Pick<Row, 'fact' | 'op'>): string[] {
+    return op === 'is' || op === 'is-not' ? (VALUES[fact] ?? []) : [];
+}
 
 const NAMED = FACTS.filter(({ isNamed }) => isNamed).map(({ fact }) => fact);
 const NUMERIC = ['lt', 'lte', 'gt', 'gte'];
@@ -51,24 +79,41 @@ const NUMBER_OPS = [
 
 export function opsOf(fact: string): { value: string; label: string }[] {
     const isOpen = fact.startsWith('event.props') || fact.startsWith('data');
+    if (fact === 'visitor.returning') {
+        return TEXT_OPS.slice(0, 2);
+    }
 
     return [...TEXT_OPS, ...(NAMED.includes(fact) || fact === 'url.fragment' ? EXISTS : []), ...(isOpen ? NUMBER_OPS : [])];
 }
 
-/** The rows that a rule is; null where it has another shape. */
+/** The rows that a rule is; null where it has a shape that no form shows. */
 export function asRows(rule: RuleJson): Rows | null {
-    const join = 'any' in rule ? 'any' : 'all';
-    const parts = join in rule ? rule[join] : [rule];
-    if (!Array.isArray(parts)) {
+    const row = asRow(rule);
+
+    return row ? { join: 'all', rows: [row] } : asGroup(rule);
+}
+
+function asGroup(rule: RuleJson): Rows | null {
+    const negated = isObject(rule.not) ? rule.not : null;
+    const inner = negated ?? rule;
+    const join = 'any' in inner ? 'any' : 'all';
+    const parts = inner[join];
+    if (Object.keys(inner).length !== 1 || !Array.isArray(parts)) {
         return null;
     }
-    const rows = parts.map((part) => asRow(part as RuleJson));
+    const rows = parts.map((part) => (isObject(part) ? (asRow(part) ?? asGroup(part)) : null));
 
-    return rows.every((row) => row !== null) ? { join, rows } : null;
+    return rows.every((row) => row !== null) ? { join: negated ? CONTRARY[join] : join, rows } : null;
+}
+
+const CONTRARY = { all: 'not-all', any: 'none' } as const;
+
+function isObject(value: unknown): value is RuleJson {
+    return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 function asRow(part: RuleJson): Row | null {
-    const negated = part.not as RuleJson | undefined;
+    const negated = isObject(part.not) ? part.not : undefined;
     const leaf = negated ?? part;
     if (typeof leaf.fact !== 'string' || typeof leaf.op !== 'string') {
         return null;
@@ -85,31 +130,46 @@ function asRow(part: RuleJson): Row | null {
     return opsOf(row.fact).some((op) => op.value === row.op) ? row : null;
 }
 
-export function ruleOf({ join, rows }: Rows): RuleJson {
-    const parts = rows.map((row): RuleJson => {
-        const op = row.op.replace('not:', '');
-        const leaf: RuleJson = { fact: row.fact + row.name.trim(), op };
-        if (op === 'in') {
-            leaf.value = row.value.split(',').map((one) => one.trim());
-        } else if (NUMERIC.includes(op)) {
-            leaf.value = row.value.trim() === '' ? null : Number(row.value.replace(',', '.'));
-        } else if (op !== 'exists') {
-            leaf.value = typed(row);
-        }
-        // A pattern says itself what does not matter.
-        if (row.ignore.length > 0 && op !== 'matches') {
-            leaf.ignore = row.ignore;
-        }
+export function ruleOf(all: Rows): RuleJson {
+    const { join, rows } = all;
+    const [only] = rows;
 
-        return row.op.startsWith('not:') ? { not: leaf } : leaf;
-    });
+    return join === 'all' && rows.length === 1 && !isGroup(only) ? leafOf(only) : groupOf(all);
+}
 
-    return parts.length === 1 ? parts[0] : { [join]: parts };
+function groupOf({ join, rows }: Rows): RuleJson {
+    const parts = rows.map((part) => (isGroup(part) ? groupOf(part) : leafOf(part)));
+    switch (join) {
+        case 'none':
+            return { not: { any: parts } };
+        case 'not-all':
+            return { not: { all: parts } };
+        default:
+            return { [join]: parts };
+    }
+}
+
+function leafOf(row: Row): RuleJson {
+    const op = row.op.replace('not:', '');
+    const leaf: RuleJson = { fact: row.fact + row.name.trim(), op };
+    if (op === 'in') {
+        leaf.value = row.value.split(',').map((one) => one.trim());
+    } else if (NUMERIC.includes(op)) {
+        leaf.value = row.value.trim() === '' ? null : Number(row.value.replace(',', '.'));
+    } else if (op !== 'exists') {
+        leaf.value = typed(row);
+    }
+    // A pattern says itself what does not matter.
+    if (row.ignore.length > 0 && op !== 'matches') {
+        leaf.ignore = row.ignore;
+    }
+
+    return row.op.startsWith('not:') ? { not: leaf } : leaf;
 }
 
 /** A property that reads like a number or a truth value is meant as one: texts and numbers are never the same. */
 function typed(row: Row): string | number | boolean {
-    const isOpen = ['event.props.', 'data.'].includes(row.fact) && ['is', 'is-not'].includes(row.op);
+    const isOpen = ['event.props.', 'data.', 'visitor.returning'].includes(row.fact) && ['is', 'is-not'].includes(row.op);
     if (isOpen && /^-?\d+(\.\d+)?$/.test(row.value)) {
         return Number(row.value);
     }
@@ -119,18 +179,27 @@ function typed(row: Row): string | number | boolean {
 
 export function inWords(rule: RuleJson): string {
     const rows = asRows(rule);
-    if (!rows) {
-        return JSON.stringify(rule);
-    }
-    if (rows.rows.length === 0) {
-        return 'always';
-    }
-    const words = rows.rows.map((row) => {
-        const op = opsOf(row.fact).find(({ value }) => value === row.op)?.label ?? row.op;
-        const ignored = row.ignore.map((one) => ({ case: 'capitals aside', slash: 'slash at the end aside' })[one] ?? one).join(', ');
 
-        return `${FACT_LABELS[row.fact] ?? row.fact}${row.name && ` ${row.name}`} ${op} ${row.value}${ignored && ` (${ignored})`}`.trim();
-    });
+    return rows ? groupInWords(rows) : JSON.stringify(rule);
+}
 
-    return words.join(rows.join === 'all' ? ' and ' : ' or ');
+function groupInWords({ join, rows }: Rows): string {
+    const parts = rows.map((part) => (isGroup(part) ? `(${groupInWords(part)})` : rowInWords(part)));
+    switch (join) {
+        case 'none':
+            return parts.length === 0 ? 'always' : `none of: ${parts.join(', ')}`;
+        case 'not-all':
+            return parts.length === 0 ? 'never' : `not all of: ${parts.join(', ')}`;
+        case 'any':
+            return parts.length === 0 ? 'never' : parts.join(' or ');
+        default:
+            return parts.length === 0 ? 'always' : parts.join(' and ');
+    }
+}
+
+function rowInWords(row: Row): string {
+    const op = opsOf(row.fact).find(({ value }) => value === row.op)?.label ?? row.op;
+    const ignored = row.ignore.map((one) => ({ case: 'capitals aside', slash: 'slash at the end aside' })[one] ?? one).join(', ');
+
+    return `${FACT_LABELS[row.fact] ?? row.fact}${row.name && ` ${row.name}`} ${op} ${row.value}${ignored && ` (${ignored})`}`.trim();
 }

@@ -10,11 +10,13 @@ function labels<Word extends string>(words: Record<Word, { label: string }>): Re
 /** `url.query.*` is `url.query.` while a rule is written: a name follows. */
 const open = (fact: string): string => fact.replace('*', '');
 
-export const FACTS = Object.entries(Fact['x-words']).map(([fact, { label, places }]) => ({
+export const FACTS = Object.entries(Fact['x-words']).map(([fact, { label, places, values }]) => ({
     fact: open(fact),
     label,
     places: places as Schemas['Place'][],
     isNamed: fact.endsWith('*'),
+    /** All that it can be; none where there is no end of them. */
+    values: (values as (string | boolean)[]).map(String),
 }));
 
 /** The facts that are known in a place, as rules name them. */

@@ -6,7 +6,7 @@ import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf,
 const FULL: Draft = {
     ...emptyDraft(),
     name: ' Shorter ',
-    page: '/loan',
+    pages: { fact: 'url.path', op: 'is', value: ' /loan' },
     variants: [
         { key: 'control', name: 'As it is', weight: '40', control: true, changes: [] },
         { key: 'short', name: 'Short', weight: '60', control: false, changes: [{ kind: 'text', selector: 'h1', value: 'New' }] },
@@ -27,7 +27,11 @@ describe('an experiment that is being written', () => {
             share: 0.125,
             pages: { fact: 'url.path', op: 'is', value: '/loan' },
             trigger: null,
+            audience: null,
+            unit: 'visitor',
+            lifetime_days: null,
         });
+        expect(requestOf(changed({ lifetime: ' 30 ' })).lifetime_days).toBe(30);
         expect(request.variants.map(({ key, weight, control }) => [key, weight, control])).toEqual([
             ['control', 40, true],
             ['short', 60, false],
@@ -101,7 +105,9 @@ describe('an experiment that is being written', () => {
 
     it.each<[Partial<Draft>, string]>([
         [{ name: ' ' }, 'name'],
-        [{ page: '' }, 'pages.value'],
+        [{ pages: { fact: 'url.path', op: 'is', value: ' ' } }, 'pages.value'],
+        [{ lifetime: '0' }, 'lifetime_days'],
+        [{ lifetime: '1.5' }, 'lifetime_days'],
         [{ share: '101' }, 'share'],
         [{ share: '' }, 'share'],
         [{ variants: [FULL.variants[0], { ...FULL.variants[1], weight: '-1' }] }, 'variants.1.weight'],
@@ -143,7 +149,11 @@ describe('an experiment that is being written', () => {
             goals: [{ key: 'done', name: 'Done', role: 'primary', kind: 'page', count: 'visitor', pages: { all: [] } }],
         } as unknown as Experiment;
         const draft = draftOf(kept);
-        expect(draft).toMatchObject({ share: '25', pageOp: 'starts', page: '/loan', trigger: { kind: 'event', name: 'opened' } });
+        expect(draft).toMatchObject({
+            share: '25',
+            pages: { fact: 'url.path', op: 'starts', value: '/loan' },
+            trigger: { kind: 'event', name: 'opened' },
+        });
         expect(requestOf(draft).goals).toEqual([{ key: 'done', role: 'primary' }]);
     });
 });

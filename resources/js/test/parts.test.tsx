@@ -10,7 +10,7 @@ import { FormProblem } from '../parts/FormProblem';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
 import { RuleBuilder } from '../parts/RuleBuilder';
-import { ADDRESS_FACTS, type RuleJson } from '../parts/ruleRows';
+import { ADDRESS_FACTS, VISITOR_FACTS, type RuleJson } from '../parts/ruleRows';
 import { StateMark } from '../parts/StateMark';
 import { Waiting } from '../parts/Waiting';
 import { count } from '../parts/figures';
@@ -49,6 +49,56 @@ describe('a rule that is being written', () => {
         fireEvent.change(value, { target: { value: 'https://larkhollow.localhost/join?from=mail' } });
         fireEvent.blur(value);
         expect(changed).toHaveBeenLastCalledWith({ fact: 'url.path', op: 'is', value: '/join' });
+    });
+
+    it('offers what a fact can be, and types it as it is meant', () => {
+        const changed = vi.fn();
+        const begin = { fact: 'device', op: 'is', value: 'mobile' };
+        function Audience() {
+            const [rule, setRule] = useState<RuleJson>(begin);
+
+            return (
+                <RuleBuilder
+                    label="Audience"
+                    rule={rule}
+                    facts={VISITOR_FACTS}
+                    hosts={[]}
+                    onChange={(next) => {
+                        setRule(next);
+                        changed(next);
+                    }}
+                />
+            );
+        }
+        render(<Audience />);
+        press('Condition 1: value: mobile');
+        fireEvent.click(screen.getByRole('option', { name: 'tablet' }));
+        expect(changed).toHaveBeenLastCalledWith({ ...begin, value: 'tablet' });
+        press('Condition 1: what: device');
+        fireEvent.click(screen.getByRole('option', { name: 'been here before' }));
+        expect(changed).toHaveBeenLastCalledWith({ fact: 'visitor.returning', op: 'is', value: true });
+        press('Condition 1: value: yes');
+        fireEvent.click(screen.getByRole('option', { name: 'no' }));
+        expect(changed).toHaveBeenLastCalledWith({ fact: 'visitor.returning', op: 'is', value: false });
+    });
+
+    it('puts groups into groups, joins them, and takes them out again', () => {
+        const changed = vi.fn();
+        const join = { fact: 'url.path', op: 'is', value: '/join' };
+        const empty = { fact: ADDRESS_FACTS[0], op: 'is', value: '' };
+        render(<Builder begin={join} changed={changed} />);
+        press('Add a group');
+        expect(changed).toHaveBeenLastCalledWith({ all: [join, { any: [empty] }] });
+        press('Add a condition to group 2');
+        fireEvent.change(screen.getByLabelText('Condition 2.2: value'), { target: { value: '/loan' } });
+        press('Add a group to group 2');
+        expect(changed).toHaveBeenLastCalledWith({ all: [join, { any: [empty, { ...empty, value: '/loan' }, { all: [empty] }] }] });
+        press('How group 2.3 is joined: All of these hold');
+        fireEvent.click(screen.getByRole('option', { name: 'None of these holds' }));
+        press('Remove condition 2.1');
+        expect(changed).toHaveBeenLastCalledWith({ all: [join, { any: [{ ...empty, value: '/loan' }, { not: { any: [empty] } }] }] });
+        press('Remove group 2');
+        expect(changed).toHaveBeenLastCalledWith(join);
     });
 
     it('joins conditions, and leaves one out again', () => {

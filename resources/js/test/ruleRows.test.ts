@@ -35,6 +35,31 @@ const SHOWN: [RuleJson, string][] = [
         'path is exactly /a or path is exactly /b',
     ],
     [{ all: [] }, 'always'],
+    [{ any: [] }, 'never'],
+    [{ not: { all: [] } }, 'never'],
+    [{ not: { any: [{ fact: 'url.host', op: 'is', value: 'a' }] } }, 'none of: host is exactly a'],
+    [
+        {
+            all: [
+                { fact: 'url.path', op: 'starts', value: '/loan' },
+                {
+                    any: [
+                        { fact: 'device', op: 'is', value: 'mobile' },
+                        {
+                            not: {
+                                all: [
+                                    { fact: 'language', op: 'is', value: 'pt' },
+                                    { fact: 'cookie.member', op: 'exists' },
+                                ],
+                            },
+                        },
+                    ],
+                },
+            ],
+        },
+        'path starts with /loan and (device is exactly mobile or (not all of: language is exactly pt, cookie member exists))',
+    ],
+    [{ all: [{ any: [{ fact: 'url.path', op: 'is', value: '/' }] }] }, '(path is exactly /)'],
 ];
 
 describe('a rule as rows', () => {
@@ -49,8 +74,10 @@ describe('a rule as rows', () => {
     });
 
     it.each([
-        [{ all: [{ any: [{ fact: 'url.path', op: 'is', value: '/' }] }] }],
-        [{ not: { all: [] } }],
+        [{ not: { not: { all: [] } } }],
+        [{ all: [], any: [] }],
+        [{ all: ['x', null] }],
+        [{ not: { fact: 'url.path', op: 'is', value: '/' } }],
         [{ any: 'x' }],
         [{ fact: 'url.path', op: 'almost', value: '/' }],
         [{ fact: 'url.path', op: 'gt', value: 5 }],
