@@ -59,7 +59,16 @@ final readonly class ExperimentStore
                     throw ValidationException::withMessages([$e->field => $e->getMessage()]);
                 }
             }
-            $experiment->update(self::columns($declared));
+            $columns = self::columns($declared);
+            if ($stage->hasStarted()) {
+                // Its stretch of the group stays where it is.
+                unset($columns['group_from']);
+            }
+            $experiment->fill($columns);
+            if ($stage->hasStarted()) {
+                GroupRoom::of($experiment, 'share');
+            }
+            $experiment->save();
             $this->attachGoals($experiment, $declared, $author);
 
             return $this->revise($experiment, $author);
@@ -93,6 +102,7 @@ final readonly class ExperimentStore
             }
             $now = CarbonImmutable::now('UTC');
             $experiment->update([
+                ...($stage === Stage::Running ? ['group_from' => GroupRoom::of($experiment, 'action')] : []),
                 'state' => $stage->value,
                 'changed_at' => $now,
                 'started_at' => $experiment->started_at ?? ($stage === Stage::Running ? $now : null),
@@ -170,6 +180,8 @@ final readonly class ExperimentStore
             'audience' => $declared->audience?->toArray(),
             'trigger' => $declared->trigger?->toArray(),
             'lifetime_days' => $declared->lifetimeDays,
+            'group_key' => $declared->group?->key,
+            'group_from' => $declared->group?->from,
             'changed_at' => CarbonImmutable::now('UTC'),
         ];
     }

@@ -15,7 +15,7 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
@@ -27,6 +27,7 @@ class Experiment extends Model
         'trigger' => StoredJson::class,
         'audience' => StoredJson::class,
         'lifetime_days' => 'integer',
+        'group_from' => 'float',
         'revision' => 'integer',
         'started_at' => 'immutable_datetime',
         'ended_at' => 'immutable_datetime',
@@ -101,7 +102,14 @@ class Experiment extends Model
             'trigger' => $this->trigger,
             'goals' => $this->goals->map(static fn (Goal $goal): array => [...$goal->definition, 'role' => $goal->pivot->role])->all(),
             'lifetime_days' => $this->lifetime_days,
+            'group' => $this->group(),
         ], static fn (mixed $part): bool => $part !== null);
+    }
+
+    /** @return array{key: string, from?: float}|null the group of experiments that it shares no visitor with */
+    public function group(): ?array
+    {
+        return $this->group_key === null ? null : ['key' => $this->group_key, ...($this->group_from === null ? [] : ['from' => $this->group_from])];
     }
 
     /** @return list<Revision> */

@@ -8,10 +8,13 @@ export interface Assignment {
 }
 
 /** The same assignment as core/src/Assignment/Assigner.php, to the last bit. */
-export function assign(experiment: Pick<Experiment, 'salt' | 'share' | 'variants'>, unit: string): Assignment {
+export function assign(experiment: Pick<Experiment, 'salt' | 'share' | 'variants' | 'group'>, unit: string): Assignment {
     const h = unitInterval(`${experiment.salt}:variant:${unit}`);
     const bucket = Math.floor(10000 * h);
-    if (unitInterval(`${experiment.salt}:share:${unit}`) >= experiment.share) {
+    const { group, share } = experiment;
+    const from = group?.from ?? 0;
+    const entry = unitInterval(group ? `${group.key}:group:${unit}` : `${experiment.salt}:share:${unit}`);
+    if (entry < from || entry >= from + share) {
         return { in: false, variant: null, bucket };
     }
 

@@ -51,6 +51,10 @@ export class Experiments {
         }
         const given = assign(experiment, unit);
         // A user may come on another device: only the id decides. A visitor keeps the variant that it first got.
+        if (experiment.group && !given.in) {
+            // The stretch may be another member's by now: nobody is in two.
+            return;
+        }
         const kept = byUser ? undefined : this.person.variant(experiment.key, experiment.lifetimeDays);
         const variant = experiment.variants.find((v) => v.key === kept) ?? given.variant;
         if (!variant) {

@@ -43,6 +43,8 @@ export interface Experiment {
     unit?: 'user';
     /** How long a visitor keeps its variant; as long as its id, where nothing is said. */
     lifetimeDays?: number;
+    /** Experiments that share nobody, and where in [0, 1) the stretch of this one begins. */
+    group?: { key: string; from: number };
     variants: Variant[];
 }
 

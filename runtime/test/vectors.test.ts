@@ -12,6 +12,7 @@ const vectors = (name: string) => JSON.parse(readFileSync(`tests/vectors/${name}
 interface Case {
     salt: string;
     share: number;
+    group?: [string, number];
     variants: [string, number][];
     units: { unit: string; in: boolean; variant: string | null; bucket: number }[];
 }
@@ -31,9 +32,12 @@ describe('the vectors that PHP passes too', () => {
 
     it.each(vectors('assignment') as Case[])(
         'assigns as the independent implementation does: $salt',
-        ({ salt, share, variants, units }) => {
+        ({ salt, share, group, variants, units }) => {
             for (const wanted of units) {
-                const got = assign({ salt, share, variants: compiled(variants) }, wanted.unit);
+                const got = assign(
+                    { salt, share, variants: compiled(variants), ...(group ? { group: { key: group[0], from: group[1] } } : {}) },
+                    wanted.unit,
+                );
                 expect({ unit: wanted.unit, in: got.in, variant: got.variant?.key ?? null, bucket: got.bucket }).toEqual(wanted);
             }
         },

@@ -2,6 +2,8 @@
 
 use Eris\Generator;
 use Pellix\Core\Assignment\Assigner;
+use Pellix\Core\Assignment\Group;
+use Pellix\Core\Assignment\InvalidAssignment;
 use Pellix\Core\Assignment\UnitInterval;
 use Pellix\Core\Assignment\Variant;
 use Pellix\Core\Assignment\Variants;
@@ -22,7 +24,7 @@ it('hashes as published', function (string $text, int $seed, string $hash) {
 })->with(vectors('murmur3')['vectors']);
 
 it('assigns as the independent implementation does', function (array $case) {
-    $assigner = new Assigner($case['salt'], $case['share'], Variants::of(array_map(static fn (array $v): Variant => Variant::of(...$v), $case['variants'])));
+    $assigner = new Assigner($case['salt'], $case['share'], Variants::of(array_map(static fn (array $v): Variant => Variant::of(...$v), $case['variants'])), isset($case['group']) ? new Group(...$case['group']) : null);
     foreach ($case['units'] as $wanted) {
         $got = $assigner->assign($wanted['unit']);
         expect([$got->in, $got->variant, $got->bucket])->toBe([$wanted['in'], $wanted['variant'], $wanted['bucket']], "unit {$wanted['unit']}");
@@ -111,3 +113,46 @@ it('decides at the very edge of a stretch as the fractions do', function () {
             ->and(assigner('s', min(1, $share + 2 ** -32), ['a' => $a, 'b' => $b])->variantOf((string) $unit))->not->toBeNull();
     });
 });
+
+it('never lets a visitor into two members of a group, and gives each its share', function () {
+    $shares = [0.3, 0.4, 0.2];
+    $members = [];
+    $from = 0.0;
+    foreach ($shares as $i => $share) {
+        $members[] = new Assigner("member-{$i}", $share, Variants::of([Variant::of('a', 40), Variant::of('b', 60)]), new Group('checkout', $from));
+        $from += $share;
+    }
+    $alone = new Assigner('alone', 0.5, Variants::of([Variant::of('a', 1), Variant::of('b', 1)]));
+    $entered = [0, 0, 0, 0];
+    $variants = array_fill(0, 3, ['a' => 0, 'b' => 0]);
+    $cells = array_fill(0, 4, [0, 0]);
+    for ($i = 0; $i < 50_000; $i++) {
+        $in = array_filter(array_map(static fn (Assigner $one): ?string => $one->variantOf("visitor-{$i}"), $members), static fn (?string $variant): bool => $variant !== null);
+        expect(count($in))->toBeLessThan(2);
+        $member = array_key_first($in) ?? 3;
+        $entered[$member]++;
+        $member < 3 && $variants[$member][$in[$member]]++;
+        $cells[$member][$alone->variantOf("visitor-{$i}") === null ? 0 : 1]++;
+    }
+    // A fixed seed, so to speak: these fifty thousand ids are always the same. One false alarm in a million.
+    expect(SampleRatio::test($entered, [...$shares, 0.1], 1e-6)->isMismatch())->toBeFalse();
+    foreach ($variants as $counts) {
+        expect(SampleRatio::test(array_values($counts), [40, 60], 1e-6)->isMismatch())->toBeFalse();
+    }
+    // Outside of the group it is as if there were none.
+    foreach ($cells as $counts) {
+        expect(SampleRatio::test($counts, [1, 1], 1e-6)->isMismatch())->toBeFalse();
+    }
+});
+
+it('finds a stretch that is free, where it was before if it may, and none where there is no room', function (array $taken, float $share, ?float $wanted, ?float $from) {
+    expect(Group::room($taken, $share, $wanted))->toBe($from);
+})->with([
+    [[], 1.0, null, 0.0], [[[0.0, 0.5]], 0.5, null, 0.5], [[[0.0, 0.5]], 0.6, null, null], [[[0.5, 0.5]], 0.5, null, 0.0], [[[0.2, 0.2], [0.6, 0.2]], 0.2, null, 0.0],
+    [[[0.0, 0.2], [0.6, 0.2]], 0.4, null, 0.2], [[[0.0, 0.1], [0.1, 0.2]], 0.7, null, 0.1 + 0.2], [[[0.0, 0.2]], 0.1, 0.5, 0.5], [[[0.0, 0.2]], 0.1, 0.15, 0.2], [[[0.4, 0.2]], 0.5, 0.3, null],
+    [[[0.0, 0.1], [0.1, 0.1], [0.2, 0.1], [0.30000000000000004, 0.1], [0.4, 0.1], [0.5, 0.1], [0.6, 0.1], [0.7, 0.1], [0.7999999999999999, 0.1]], 0.1, null, 0.8999999999999999],
+]);
+
+it('refuses a group that is none', function (string $key, ?float $from) {
+    expect(fn () => new Group($key, $from))->toThrow(InvalidAssignment::class);
+})->with([['', null], ['Big Group', null], ['a', -0.1], ['a', 1.0], ['a', NAN]]);

@@ -12,7 +12,7 @@ function fullFile(): array
     return [
         'pellix' => 1, 'key' => 'loan-steps', 'name' => ' Steps, with blanks ', 'hypothesis' => "Fewer steps,\nmore loans ", 'kind' => 'in_page', 'unit' => 'user', 'salt' => 'a salt of ours', 'share' => 0.25,
         'variants' => [
-            ['key' => 'short', 'name' => 'Short', 'weight' => 12.5, 'control' => false, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => ' Hello '], ['kind' => 'style', 'selector' => '.a > b', 'property' => '--gap', 'value' => '1px']]],
+            ['key' => 'short', 'name' => 'Short', 'weight' => 12.5, 'control' => false, 'changes' => [...array_merge(...array_column(json_decode((string) file_get_contents(__DIR__.'/../vectors/changes.json'), true)['takes'], 'changes')), ['kind' => 'sheet', 'value' => 'p { top: 0 }'], ['kind' => 'script', 'value' => ' x() '], ['kind' => 'text', 'selector' => 'h1', 'value' => ' Hello '], ['kind' => 'style', 'selector' => '.a > b', 'property' => '--gap', 'value' => '1px']]],
             ['key' => 'as-it-is', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
         ],
         'pages' => ['any' => [['fact' => 'url.path', 'op' => 'is', 'value' => '/loan', 'ignore' => ['case', 'slash']], ['fact' => 'url.query.step', 'op' => 'in', 'value' => ['1', '2']]]],
@@ -22,7 +22,7 @@ function fullFile(): array
             ['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'guardrail', 'count' => 'session', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done'], 'value' => ['fixed' => 2.5], 'currency' => 'EUR'],
             ['key' => 'way', 'name' => 'Way', 'kind' => 'steps', 'role' => 'primary', 'count' => 'visitor', 'within' => 600, 'steps' => [['kind' => 'click', 'selector' => '#next'], ['kind' => 'scroll', 'percent' => 50, 'optional' => true], ['kind' => 'order', 'when' => ['fact' => 'event.props.value', 'op' => 'gt', 'value' => 5]]]],
         ],
-        'lifetime_days' => 30,
+        'lifetime_days' => 30, 'group' => ['key' => 'loans', 'from' => 0.5],
     ];
 }
 
@@ -46,7 +46,7 @@ it('takes every field of an experiment file to the browser and back again', func
     $compiled = ($this->published)()['experiments'][0];
     expect($compiled)->toMatchArray(['key' => 'loan-steps', 'salt' => 'a salt of ours', 'share' => 0.25, 'unit' => 'user', 'lifetimeDays' => 30])->and($compiled['pages'])->toEqual($file['pages'])
         ->and($compiled['audience'])->toEqual($file['audience'])->and($compiled['trigger'])->toEqual($file['trigger'])->and(array_column($compiled['variants'], 'key'))->toBe(['short', 'as-it-is'])
-        ->and($compiled['variants'][0]['changes'])->toEqual($file['variants'][0]['changes'])->and($compiled['variants'][0]['end'])->toBe(0.2);
+        ->and($compiled['variants'][0]['changes'])->toEqual(array_values(array_filter($file['variants'][0]['changes'], fn (array $one): bool => ! isset($one['off']))))->and($compiled['group'])->toBe(['key' => 'loans', 'from' => 0.5])->and($compiled['variants'][0]['end'])->toBe(0.2);
 });
 
 it('refuses at its field what it cannot keep', function (array $change, string $field) {

@@ -27,12 +27,15 @@ def h(text: str) -> float:
     return murmur3_x86_32(text.encode("utf-8")) / 2**32
 
 
-def assign(salt: str, share: float, variants: list, unit: str) -> dict:
+def assign(salt: str, share: float, variants: list, unit: str, group: list | None = None) -> dict:
     total = 0.0
     for _, weight in variants:
         total += weight
     place = h(f"{salt}:variant:{unit}")
-    inside = h(f"{salt}:share:{unit}") < share
+    if group is None:
+        inside = h(f"{salt}:share:{unit}") < share
+    else:
+        inside = group[1] <= h(f"{group[0]}:group:{unit}") < group[1] + share
     cumulative, chosen = 0.0, None
     for key, weight in variants:
         cumulative += weight
@@ -53,6 +56,14 @@ EXPERIMENTS = [
     ("tenths", 1.0, [[f"v{i}", 0.1] for i in range(10)]),
 ]
 
+# Three members of a group that leave a tenth of it, and one that begins where decimals are not exact.
+MEMBERS = [
+    ("member-1", 0.3, [["control", 50], ["b", 50]], ["checkout", 0.0]),
+    ("member-2", 0.4, [["control", 1], ["b", 2]], ["checkout", 0.3]),
+    ("member-3", 0.2, [["control", 50], ["b", 50]], ["checkout", 0.7]),
+    ("inexact", 0.2, [["a", 1], ["b", 1]], ["tenths-and-fifths", 0.1 + 0.2]),
+]
+
 random.seed(7)
 UNITS = ["", "a", "ab", "abc", "abcd", "abcde", "0", "visitor 7", "Žofie", "日本", "🎻", "x" * 300] + [
     "".join(random.choice("abcdefghijklmnopqrstuvwxyz0123456789") for _ in range(26)) for _ in range(30)
@@ -60,13 +71,14 @@ UNITS = ["", "a", "ab", "abc", "abcd", "abcde", "0", "visitor 7", "Žofie", "日
 
 print("[")
 rows = []
-for salt, share, variants in EXPERIMENTS:
-    units = [assign(salt, share, variants, unit) for unit in UNITS]
+for salt, share, variants, group in [(*experiment, None) for experiment in EXPERIMENTS] + MEMBERS:
+    units = [assign(salt, share, variants, unit, group) for unit in UNITS]
     rows.append(
-        '{"salt":%s,"share":%s,"variants":%s,"units":[\n%s\n]}'
+        '{"salt":%s,"share":%s,%s"variants":%s,"units":[\n%s\n]}'
         % (
             json.dumps(salt, ensure_ascii=False),
             json.dumps(share),
+            "" if group is None else '"group":%s,' % json.dumps(group),
             json.dumps(variants, ensure_ascii=False),
             ",\n".join(json.dumps(unit, ensure_ascii=False) for unit in units),
         )

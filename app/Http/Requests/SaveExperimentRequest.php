@@ -30,6 +30,7 @@ class SaveExperimentRequest extends FormRequest
             'trigger' => ['nullable', 'array'],
             'kind' => ['nullable', Rule::in(['in_page'])],
             'unit' => ['nullable', 'string'],
+            'group' => ['nullable', 'array'],
             'epochs' => ['nullable', 'array', 'max:0'],
             'start' => ['prohibited'],
             'end' => ['prohibited'],

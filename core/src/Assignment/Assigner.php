@@ -9,13 +9,16 @@ namespace Pellix\Core\Assignment;
  *
  * A unit enters when `h(salt + ":share:" + unit) < share`; its variant is the first whose cumulative weight fraction
  * exceeds `h(salt + ":variant:" + unit)`. The two hashes differ, so a larger share lets more units in and moves none
- * of those inside to another variant.
+ * of those inside to another variant. A member of a group takes in those instead whom the group's hash puts into its stretch.
  */
 final readonly class Assigner
 {
     private string $shareText;
 
     private string $variantText;
+
+    /** The hash that the stretch of a member of a group begins at; null for an experiment by itself. */
+    private ?string $shareBegin;
 
     /** The hash that the share ends at; see `threshold()`. */
     private string $shareEnd;
@@ -28,7 +31,7 @@ final readonly class Assigner
      *
      * @throws InvalidAssignment
      */
-    public function __construct(string $salt, float $share, Variants $variants)
+    public function __construct(string $salt, float $share, Variants $variants, ?Group $group = null)
     {
         if ($salt === '' || strlen($salt) > 200 || ! mb_check_encoding($salt, 'UTF-8')) {
             throw new InvalidAssignment('A salt is 1 to 200 bytes of UTF-8 text.', 'salt');
@@ -36,9 +39,10 @@ final readonly class Assigner
         if (! is_finite($share) || $share < 0 || $share > 1) {
             throw new InvalidAssignment('A share is a number from 0 to 1.', 'share');
         }
-        $this->shareText = "{$salt}:share:";
+        $this->shareText = $group === null ? "{$salt}:share:" : "{$group->key}:group:";
+        $this->shareBegin = $group === null ? null : self::threshold($group->from ?? 0.0);
         $this->variantText = "{$salt}:variant:";
-        $this->shareEnd = self::threshold($share);
+        $this->shareEnd = self::threshold(($group->from ?? 0.0) + $share);
         $this->ends = array_combine($variants->keys(), array_map(self::threshold(...), $variants->ends()));
     }
 
@@ -56,7 +60,8 @@ final readonly class Assigner
      */
     public function variantOf(string $unit): ?string
     {
-        if (\strcmp(\hash('murmur3a', $this->shareText.$unit, true), $this->shareEnd) >= 0) {
+        $entry = \hash('murmur3a', $this->shareText.$unit, true);
+        if (\strcmp($entry, $this->shareEnd) >= 0 || ($this->shareBegin !== null && \strcmp($entry, $this->shareBegin) < 0)) {
             return null;
         }
         $hash = \hash('murmur3a', $this->variantText.$unit, true);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Experiments;
 
 use Pellix\Core\Assignment\Assigner;
+use Pellix\Core\Assignment\Group;
 use Pellix\Core\Assignment\Variant;
 use Pellix\Core\Assignment\Variants;
 use Pellix\Core\Events\LogEvent;
@@ -33,6 +34,7 @@ final readonly class Experiment
      * @param Trigger|null          $trigger      what starts it on a page that matches; null: the page view
      * @param list<Goal>            $goals
      * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
+     * @param Group|null            $group        the group of experiments that it shares no unit with
      * @param list<Epoch>           $epochs       in the order of time
      * @param bool                  $recordsTellAudience whether recorded events tell who belongs to the audience
      */
@@ -50,6 +52,7 @@ final readonly class Experiment
         public ?Trigger $trigger,
         public array $goals,
         public ?int $lifetimeDays,
+        public ?Group $group,
         public array $epochs,
         public ?\DateTimeImmutable $start,
         public ?\DateTimeImmutable $end,
@@ -77,6 +80,7 @@ final readonly class Experiment
         $salt = $fields->text('salt');
         $share = $fields->number('share', 1.0);
         $variants = self::variants($declared);
+        $group = $fields->has('group') ? self::group($fields->raw('group'), $toBeKept) : null;
         $keys = $variants->keys();
         $start = $fields->moment('start');
         $end = $fields->moment('end');
@@ -99,11 +103,12 @@ final readonly class Experiment
             $fields->has('trigger') ? $fields->part('trigger', static fn (mixed $trigger): Trigger => Trigger::read($trigger, $toBeKept)) : null,
             self::goals($fields, $toBeKept),
             $fields->has('lifetime_days') ? self::lifetime($fields) : null,
+            $group,
             self::epochs($fields, $keys),
             $start,
             $end,
             $audience === null || Fact::allKnown($audience, Place::RecordedEvent),
-            Fields::within('', static fn (): Assigner => new Assigner($salt, $share, $variants), InvalidExperiment::class),
+            Fields::within('', static fn (): Assigner => new Assigner($salt, $share, $variants, $group), InvalidExperiment::class),
         );
         $toBeKept && $fields->nothingElse();
 
@@ -147,7 +152,7 @@ final readonly class Experiment
         return $then === null ? $this->assigner : new Assigner($this->salt, $then->share, Variants::of(array_map(
             static fn (DeclaredVariant $one): Variant => Variant::of($one->variant->key, $then->weights[$one->variant->key] ?? 0, $one->variant->isControl),
             $this->variants,
-        )));
+        )), $this->group);
     }
 
     /**
@@ -184,6 +189,7 @@ final readonly class Experiment
             'trigger' => $this->trigger?->toArray(),
             'goals' => array_map(static fn (Goal $goal): array => $goal->toArray(), $this->goals),
             'lifetime_days' => $this->lifetimeDays,
+            'group' => $this->group === null ? null : array_filter(['key' => $this->group->key, 'from' => $this->group->from], static fn (mixed $part): bool => $part !== null),
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),
             'end' => $this->end === null ? null : Moment::format($this->end),
@@ -216,6 +222,17 @@ final readonly class Experiment
         $variants = array_map(static fn (DeclaredVariant $one): Variant => $one->variant, $declared);
 
         return Fields::within('variants', static fn (): Variants => Variants::of($variants), InvalidExperiment::class);
+    }
+
+    private static function group(mixed $json, bool $toBeKept): Group
+    {
+        return Fields::within('group', static function () use ($json, $toBeKept): Group {
+            $fields = new Fields($json, InvalidExperiment::class, 'A group');
+            $group = Fields::within('', static fn (): Group => new Group($fields->text('key', 60), $fields->has('from') ? $fields->number('from') : null), InvalidExperiment::class);
+            $toBeKept && $fields->nothingElse();
+
+            return $group;
+        }, InvalidExperiment::class);
     }
 
     /** @param Fields<InvalidExperiment> $fields */
@@ -280,6 +297,9 @@ final readonly class Experiment
         }
         if ($this->unit !== $other->unit) {
             throw new InvalidExperiment('An experiment that has started goes on by the same unit.', 'unit');
+        }
+        if ($this->group?->key !== $other->group?->key) {
+            throw new InvalidExperiment('An experiment that has started stays in its group, or outside of all.', 'group');
         }
         if ($this->kind !== $other->kind) {
             throw new InvalidExperiment('An experiment that has started stays of its kind.', 'kind');

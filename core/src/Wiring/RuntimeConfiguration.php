@@ -73,6 +73,7 @@ final class RuntimeConfiguration
             ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
             ...($experiment->audience === null ? [] : ['audience' => $experiment->audience->toArray()]),
             ...($experiment->unit === 'user' ? ['unit' => 'user'] : []),
+            ...($experiment->group === null ? [] : ['group' => ['key' => $experiment->group->key, 'from' => $experiment->group->from ?? 0.0]]),
             ...($experiment->lifetimeDays === null ? [] : ['lifetimeDays' => $experiment->lifetimeDays]),
             'variants' => array_map(
                 static fn (DeclaredVariant $variant, float $end): array => [

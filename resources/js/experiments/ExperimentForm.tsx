@@ -1,7 +1,7 @@
 import type { FormEvent, ReactNode } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Site } from '../api/client';
-import { useExperiment, useSaveExperiment, useSite } from '../api/queries';
+import { useExperiment, useExperiments, useSaveExperiment, useSite } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextArea, TextField } from '../parts/Field';
@@ -63,6 +63,8 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
         }
     };
     const share = parts(draft.variants);
+    const known = useExperiments(site.key).data ?? [];
+    const groups = [...new Set(known.flatMap((one) => one.group?.key ?? []))].sort();
 
     return (
         <form onSubmit={submit} noValidate className="mx-auto max-w-5xl px-5 py-4">
@@ -117,7 +119,20 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                         error={errors.lifetime_days}
                         onChange={(e) => set({ lifetime: e.target.value })}
                     />
+                    <TextField
+                        label="Group"
+                        className="max-w-44"
+                        value={draft.group}
+                        error={errors['group.key'] ?? errors.group}
+                        onChange={(e) => set({ group: e.target.value })}
+                    />
                 </div>
+                {draft.group && (
+                    <p className="text-sm text-soft">
+                        Nobody is in two experiments of one group: each has its own part of all visitors, as large as its share.
+                        {groups.length > 0 && ` Groups of this site: ${groups.join(', ')}.`}
+                    </p>
+                )}
                 {draft.unit === 'user' && (
                     <p className="text-sm text-soft">
                         Whoever has not signed in is not in the experiment: the site names users with pellix('user', id), and what happens

@@ -11,6 +11,8 @@ export interface Draft {
     /** Who may enter; null for everybody. */
     audience: RuleJson | null;
     unit: 'visitor' | 'user';
+    /** Key of the group of experiments that it shares no visitor with; empty for none. */
+    group: string;
     /** Days that a visitor keeps its variant; empty for as long as its cookie lasts. */
     lifetime: string;
     trigger: Schemas['Trigger'] | null;
@@ -46,6 +48,7 @@ export function emptyDraft(): Draft {
         pages: { fact: 'url.path', op: 'is', value: '' },
         audience: null,
         unit: 'visitor',
+        group: '',
         lifetime: '',
         trigger: null,
         share: '100',
@@ -68,6 +71,7 @@ export function draftOf(experiment: Experiment): Draft {
         pages: experiment.pages,
         audience: experiment.audience ?? null,
         unit: experiment.unit,
+        group: experiment.group?.key ?? '',
         lifetime: experiment.lifetime_days ? String(experiment.lifetime_days) : '',
         trigger: experiment.trigger ?? null,
         share: String(experiment.share * 100),
@@ -109,6 +113,7 @@ export function requestOf(draft: Draft): ExperimentDraft {
         pages: trimmed(draft.pages),
         audience: draft.audience,
         unit: draft.unit,
+        group: draft.group.trim() === '' ? null : { key: draft.group.trim() },
         lifetime_days: draft.lifetime.trim() === '' ? null : number(draft.lifetime),
         trigger: draft.trigger,
         variants: draft.variants.map((variant) => ({
@@ -157,6 +162,9 @@ export function mistakes(draft: Draft): Record<string, string> {
     }
     if (!(request.share >= 0 && request.share <= 1)) {
         found.share = 'The share is a percentage from 0 to 100.';
+    }
+    if (request.group && !/^[a-z0-9][a-z0-9-]{0,59}$/.test(request.group.key)) {
+        found['group.key'] = 'A group is named by small letters, digits and “-”, such as checkout.';
     }
     request.variants.forEach((variant, i) => {
         if (!(variant.weight >= 0)) {

@@ -108,6 +108,12 @@ function Inspected({ observed }: { observed: Sides['observed'] }) {
     );
 }
 
+function groupInWords({ key, from }: NonNullable<Sides['experiment']['group']>, share: number): string {
+    return from === undefined
+        ? `Group ${key}: it shares no visitor with the others of the group, and gets its part of them when it starts.`
+        : `Group ${key}: its part is from ${percent(from)} to ${percent(from + share)} of all, and nobody there is in another experiment of the group.`;
+}
+
 export function EntryRows({ experiment, observed }: Sides) {
     const eligible = observed.page_views.visitors;
     const { entered } = observed;
@@ -115,7 +121,18 @@ export function EntryRows({ experiment, observed }: Sides) {
     return (
         <Row
             last
-            declared={`${percent(experiment.share)} of eligible visitors${experiment.trigger ? `, from the moment of: ${triggerInWords(experiment.trigger)}` : ''}`}
+            declared={
+                <>
+                    {percent(experiment.share)} of eligible {experiment.unit === 'user' ? 'signed-in users' : 'visitors'}
+                    {experiment.trigger && `, from the moment of: ${triggerInWords(experiment.trigger)}`}
+                    {experiment.audience && (
+                        <p className="text-sm">
+                            Eligible are those of whom: <span className="font-mono">{inWords(experiment.audience)}</span>
+                        </p>
+                    )}
+                    {experiment.group && <p className="text-sm">{groupInWords(experiment.group, experiment.share)}</p>}
+                </>
+            }
             observed={
                 eligible === 0 || !experiment.started_at ? (
                     'Nobody yet.'
