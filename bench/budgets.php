@@ -103,7 +103,11 @@ $report->line('memory that the inspections added', sprintf('%.1f MB', $grown / 1
 Beacons::compare($report, $origin, Library::SITE_KEY, "{$demo}/catalogue");
 
 // What twenty experiments of ten changes cost a page, in Chromium: the time that the runtime's file takes to run.
-$changes = static fn (int $experiment): array => array_map(static fn (int $i): array => ['kind' => $i % 2 ? 'text' : 'style', 'selector' => ".part-{$experiment}-{$i}", 'property' => 'color', 'value' => $i % 2 ? 'New words' : 'red'], range(1, 10));
+$kinds = [
+    ['kind' => 'text', 'value' => 'New words'], ['kind' => 'style', 'property' => 'color', 'value' => 'red'], ['kind' => 'html', 'value' => 'New <b>words</b>'], ['kind' => 'attribute', 'attribute' => 'title', 'value' => 't'],
+    ['kind' => 'class', 'add' => ['a'], 'remove' => ['b']], ['kind' => 'hide'], ['kind' => 'remove'], ['kind' => 'insert', 'place' => 'last', 'value' => '<i>new</i>'], ['kind' => 'move', 'place' => 'last', 'to' => 'body'], ['kind' => 'text', 'value' => 'Words'],
+];
+$changes = static fn (int $experiment): array => array_map(static fn (array $change, int $i): array => [...$change, 'selector' => ".part-{$experiment}-{$i}"], $kinds, range(1, 10));
 $configuration = ['number' => 1, 'site' => Library::SITE_KEY, 'collector' => "{$origin}/c", 'hosts' => [Library::HOST], 'domain' => null, 'cookieSeconds' => 3600, 'sessionSeconds' => 1800, 'dataLayer' => null, 'dataEvents' => [], 'ask' => false, 'gpc' => false, 'wiring' => 0, 'tags' => [],
     'experiments' => array_map(static fn (int $i): array => ['key' => "bench-{$i}", 'salt' => "s{$i}", 'share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'starts', 'value' => '/'], 'variants' => [['key' => 'b', 'end' => 1, 'changes' => $changes($i)]]], range(1, 20))];
 $chrome = new Chrome();

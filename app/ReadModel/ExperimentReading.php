@@ -87,7 +87,7 @@ final readonly class ExperimentReading
         $alpha = $this->of->site->srm_alpha;
 
         return [
-            'srm' => $entered === 0 ? null : SampleRatio::test($split->units, $split->expected, $alpha)->toArray(),
+            'srm' => ! SampleRatio::isTestable($split->units, $split->expected) ? null : SampleRatio::test($split->units, $split->expected, $alpha)->toArray(),
             'can_alarm' => SampleRatio::canAlarm($entered, $split->expected, $alpha),
         ];
     }

@@ -38,7 +38,12 @@ final class Readings
         $begins = array_filter(array_map(static fn (ExperimentCount $count): ?\DateTimeImmutable => $count->ran->begin(), $wanted));
         $hours = new SiteHours($site->id, $begins === [] ? null : min($begins));
         foreach ($wanted as $count) {
-            self::keep($site->id, 'experiment', (string) $count->experimentId, ExperimentReading::of($count, $of, $hours));
+            try {
+                self::keep($site->id, 'experiment', (string) $count->experimentId, ExperimentReading::of($count, $of, $hours));
+            } catch (\Throwable $e) {
+                // Its figures stand as they were; those of the others go on.
+                report($e);
+            }
         }
     }
 

@@ -108,8 +108,8 @@ export function applyChanges(changes: Change[], whenAll: () => void, failed: (nu
 const watching = new Map<(grown: boolean) => void, Change[]>();
 let observer: MutationObserver | null = null;
 
-/** One observer for all experiments, which begins when the first changes are made: they are no news to it. */
-function watch(apply: (grown: boolean) => void, changes: Change[]): () => void {
+/** One observer for everything, which begins when the first changes are made: they are no news to it. Returns what ends it. */
+export function watch(apply: (grown: boolean) => void, changes: Change[]): () => void {
     watching.set(apply, changes);
     observer ??= new MutationObserver((records) => {
         const grown = records.some(({ type }) => type === 'childList');

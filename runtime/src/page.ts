@@ -3,6 +3,7 @@ import { capture } from './capture';
 import { allows } from './consent';
 import { followData } from './data';
 import { Experiments } from './experiments';
+import { Elements } from './elements';
 import { eventFacts } from './facts';
 import { followRoute } from './route';
 import { valueAt, type Facts } from './rules';
@@ -23,6 +24,7 @@ export class Page {
     private readonly tags: Tags;
     private readonly experiments: Experiments;
     private readonly timers: Timers;
+    private readonly elements: Elements;
     private readonly watch: ReturnType<typeof capture>;
     private view = '';
     private data: Props = {};
@@ -47,6 +49,11 @@ export class Page {
         const facts = (): Facts => this.facts();
         this.experiments = new Experiments(running, this.person, this.sender, facts, this.bus);
         this.timers = new Timers({ all: configuration.tags, fire: this.tags }, { all: running, enter: this.experiments }, facts, this.bus);
+        this.elements = new Elements(
+            [...configuration.tags.flatMap(({ triggers }) => triggers), ...running.map(({ trigger }) => trigger)],
+            (selector) => this.happened({ kind: 'element', selector }),
+            this.bus,
+        );
         this.watch = capture(
             {
                 click: (element, props) => safely(() => this.heard('click', { kind: 'click', element }, props)),
@@ -95,6 +102,7 @@ export class Page {
         this.open.abort();
         this.sender.close();
         this.timers.stop();
+        this.elements.stop();
         this.experiments.stop();
         this.bus.close();
         // What would have let the guard go is not waited for any more.

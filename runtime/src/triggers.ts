@@ -7,6 +7,7 @@ export type Happening =
     | { kind: 'event'; name: string }
     | { kind: 'click' | 'form'; element: Element }
     | { kind: 'scroll'; percent: number }
+    | { kind: 'element'; selector: string }
     | { kind: 'data' };
 
 /** Null where the trigger has nothing to do with what happened; else whether it fires, and why or why not. */
@@ -30,6 +31,11 @@ export function judge(trigger: Trigger, happening: Happening, facts: Facts): { f
             return null;
         }
         why = `scrolled to ${trigger.percent} %`;
+    } else if (happening.kind === 'element') {
+        if (happening.selector !== trigger.selector) {
+            return null;
+        }
+        why = `${trigger.selector} is on the page`;
     } else if (happening.kind === 'data') {
         why = 'data layer push';
     }

@@ -72,7 +72,7 @@ export interface Change {
 export type Place = 'before' | 'after' | 'first' | 'last';
 
 export interface Trigger {
-    kind: 'page' | 'event' | 'click' | 'form' | 'time' | 'scroll' | 'data';
+    kind: 'page' | 'event' | 'click' | 'form' | 'time' | 'scroll' | 'data' | 'element';
     name?: string;
     selector?: string;
     seconds?: number;

@@ -92,6 +92,54 @@ it('makes every kind of change that the interface offers, keeps them up, and tak
         ->and((int) $this->scalar('select count(*) from events where name = "change_applied" and experiment = "every-kind"'))->toBe(1);
 });
 
+it('starts wherever an element is, for those whom the audience names, with one variant on all pages', function () {
+    $desk = $this->signIn();
+    $this->press($desk, 'Make an experiment');
+    $this->fill($desk, 'Name', 'Menu');
+    $choose = function (string $button, string $option) use ($desk): void {
+        $this->press($desk, $button);
+        $this->await($desk, fn () => $desk->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='{$option}']"))->click(), "the choice {$option}");
+    };
+    $choose('Starts: as soon as the page is opened', 'wherever an element is');
+    $this->fill($desk, 'Elements (CSS selector)', 'header nav');
+    $choose('Who may enter: everybody who views the page', 'only visitors of whom this holds');
+    $choose('Condition 1: value: mobile', 'desktop');
+    $this->fill($desk, 'Elements (CSS selector)', 'header nav a:first-child', 1);
+    $this->fill($desk, 'New text', 'All we lend');
+    foreach ([0, 100] as $i => $weight) {
+        $this->fill($desk, 'Weight', (string) $weight, $i);
+    }
+    $this->fill($desk, 'Group', 'menus');
+    $this->fill($desk, 'Goal name', 'Thanked');
+    $this->fill($desk, 'Goal path', '/donate/thanks');
+    $this->press($desk, 'Make the draft');
+    $this->see($desk, 'Not started.');
+    $this->press($desk, 'Start');
+    $this->see($desk, 'Start “Menu”?');
+    $this->press($desk, 'Start');
+    $this->see($desk, 'Nothing has been received from this experiment.');
+    $desk->get($this->origin().'/sites/plx_larkhollowdemo01/experiments/menu/entry');
+    $this->see($desk, 'Group menus: its part is from 0.0 % to 100.0 % of all');
+    $this->see($desk, 'device is exactly desktop');
+
+    $visitor = $this->open();
+    foreach (['/join', '/hours', '/donate/thanks'] as $path) {
+        $visitor->get($this->demo().$path);
+        $this->await($visitor, fn () => $this->text($visitor, 'header nav a') === 'All we lend' ?: null, "the menu of {$path}");
+    }
+    $id = $visitor->manage()->getCookieNamed('plx_visitor')->getValue();
+    $visitor->get('about:blank');
+    $this->await($desk, fn () => (int) $this->scalar('select count(*) from events where visitor = ? and name = "exposure" and experiment = "menu"', $id) === 3 ?: null, 'three exposures');
+    expect((int) $this->scalar('select count(distinct variant) from events where visitor = ? and experiment = "menu"', $id))->toBe(1);
+
+    // What the audience does not name does not enter: a phone.
+    $phone = $this->open();
+    $phone->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setUserAgentOverride', 'params' => ['userAgent' => 'Mozilla/5.0 (iPhone; CPU iPhone OS 17_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/17.0 Mobile/15E148 Safari/604.1']]);
+    $phone->get($this->demo().'/join');
+    $this->await($phone, fn () => $phone->executeScript('return window.pellix && window.pellix.running') ?: null, 'the runtime');
+    expect($this->text($phone, 'header nav a'))->toBe('Catalogue');
+});
+
 it('says of scripts what is wrong with them, and lets none out into the page', function (string $code, ?string $message) {
     $visitor = $this->open();
     $visitor->get($this->demo().'/catalogue/quill-dulcimer');

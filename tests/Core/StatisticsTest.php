@@ -4,6 +4,7 @@ use Eris\Generator;
 use Pellix\Core\Statistics\ChiSquare;
 use Pellix\Core\Statistics\ExactBinomial;
 use Pellix\Core\Statistics\ExactMultinomial;
+use Pellix\Core\Statistics\InvalidCounts;
 use Pellix\Core\Statistics\PoissonTerm;
 use Pellix\Core\Statistics\SampleRatio;
 
@@ -109,3 +110,12 @@ it('knows the smallest loss that would show, by the test itself', function (int 
     };
     $loss === null ? expect($shows(1.0))->toBeFalse() : expect($shows($loss))->toBeTrue()->and($shows($loss - 0.01))->toBeFalse();
 })->with([[8, [1, 1]], [30, [1, 1]], [100, [1, 1]], [1000, [1, 1]], [100_000, [1, 1]], [300, [90, 10]], [5000, [40, 40, 20]], [12, [9, 1]]]);
+
+it('tests no ratio where there is none, and alarms where somebody is in what nobody could be given', function (array $counts, array $weights, bool $isTestable) {
+    expect(SampleRatio::isTestable($counts, $weights))->toBe($isTestable);
+    $isTestable ? expect(SampleRatio::test($counts, $weights)->p)->toBeLessThanOrEqual(1.0) : expect(fn () => SampleRatio::test($counts, $weights))->toThrow(InvalidCounts::class);
+    expect(SampleRatio::canAlarm(array_sum($counts), $weights))->toBe($isTestable && count(array_filter($weights)) > 1 && array_sum($counts) > 20)
+        ->and(SampleRatio::smallestLoss(array_sum($counts), $weights) === null)->toBe(! SampleRatio::canAlarm(array_sum($counts), $weights));
+})->with([
+    [[0, 50], [0, 100], false], [[5, 50], [0, 100], true], [[50, 50], [50, 50], true], [[0, 0], [50, 50], false], [[2, 3], [50, 50], true], [[0, 9, 0], [0, 1, 0], false], [[40, 41, 0], [1, 1, 0], true],
+]);

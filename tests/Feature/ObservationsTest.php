@@ -117,3 +117,25 @@ it('keeps the sites apart', function () {
 it('gives the Bench all chains at once', function () {
     $this->as($this->person, 'GET', "/api/sites/{$this->site->key}/chains")->assertOk()->assertJsonPath('0.experiment', 'shorter-words')->assertJsonCount(7, '0.links');
 });
+
+it('has figures where one variant has all the weight, with nothing to test, and others beside it', function () {
+    $variants = experimentRequest()['variants'];
+    [$variants[0]['weight'], $variants[1]['weight']] = [0, 100];
+    $this->as($this->person, 'PUT', $this->path, experimentRequest(['variants' => $variants]))->assertOk();
+    $this->as($this->person, 'POST', dirname($this->path), experimentRequest(['name' => 'Second', 'key' => 'second']))->assertCreated();
+    start($this);
+    $this->as($this->person, 'POST', dirname($this->path).'/second/stage', ['action' => 'start'])->assertOk();
+    $this->travel(5)->seconds();
+    visit($this, 'a', '/join', ['page_view', 'exposure', 'change_applied'], 'short');
+    $this->gather();
+    $seen = $this->as($this->person, 'GET', "{$this->path}/observations")->assertOk();
+    expect($seen->json('srm'))->toBeNull()->and($seen->json('visitors'))->toBe(1)->and($seen->json('can_alarm'))->toBeFalse()
+        ->and(array_column($seen->json('chain.links'), 'words', 'link')['split'] ?? json_encode($seen->json('chain.links')))->toContain('One variant alone takes visitors in');
+
+    expect($this->as($this->person, 'GET', dirname($this->path).'/second/observations')->assertOk()->json('page_views.count'))->toBe(1);
+
+    // Somebody in the variant that nobody could be assigned to is a mismatch by itself.
+    visit($this, 'b', '/join', ['page_view', 'exposure'], 'control');
+    $this->gather();
+    expect($this->as($this->person, 'GET', "{$this->path}/observations")->json('srm.verdict'))->toBe('mismatch');
+});

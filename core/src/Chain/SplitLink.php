@@ -21,7 +21,8 @@ final class SplitLink
             return new Verdict(Link::Split, State::Unseen, 'Not started: nobody has been assigned.');
         }
         if ($seen->ratio === null) {
-            return new Verdict(Link::Split, State::Unseen, 'No visitor has been assigned to a variant.');
+            return new Verdict(Link::Split, State::Unseen, $seen->exposedVisitors() > 0
+                ? 'One variant alone takes visitors in, so there is no split to test.' : 'No visitor has been assigned to a variant.');
         }
         $last = $seen->entered->last;
         $visitors = $seen->exposedVisitors();

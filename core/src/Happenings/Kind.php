@@ -17,6 +17,7 @@ enum Kind: string
     case AnyClick = 'any_click';
     case Time = 'time';
     case Data = 'data';
+    case Element = 'element';
 
     public function label(): string
     {
@@ -31,13 +32,14 @@ enum Kind: string
             self::AnyClick => 'Anything on a page is clicked',
             self::Time => 'Time passes on a page',
             self::Data => 'The data layer is pushed to',
+            self::Element => 'An element is on the page',
         };
     }
 
     /** Whether a goal can count it: only what is recorded can be. */
     public function counts(): bool
     {
-        return ! in_array($this, [self::Time, self::Data], true);
+        return ! in_array($this, [self::Time, self::Data, self::Element], true);
     }
 
     /** Whether it can set a trigger off. */
@@ -56,13 +58,13 @@ enum Kind: string
             self::Order => 'order',
             self::Engaged => 'engaged',
             self::Scroll => 'scroll',
-            self::Event, self::Time, self::Data => null,
+            self::Event, self::Time, self::Data, self::Element => null,
         };
     }
 
     public function hasSelector(): bool
     {
-        return in_array($this, [self::Click, self::Form], true);
+        return in_array($this, [self::Click, self::Form, self::Element], true);
     }
 
     /** The member, and the event's property, that holds its amount. */

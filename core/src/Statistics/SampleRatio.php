@@ -46,6 +46,20 @@ final class SampleRatio
     }
 
     /**
+     * Whether there is anything to test: of one variant alone that takes anybody in there is no ratio. But for visitors of a
+     * variant that nobody could be assigned to, which are a mismatch by themselves.
+     *
+     * @param list<int>       $counts
+     * @param list<int|float> $weights
+     */
+    public static function isTestable(array $counts, array $weights): bool
+    {
+        $stray = array_filter($counts, static fn (int $count, int $i): bool => $count > 0 && $weights[$i] <= 0, ARRAY_FILTER_USE_BOTH);
+
+        return array_sum($counts) > 0 && array_sum($weights) > 0 && ($stray !== [] || count(array_filter($weights)) > 1);
+    }
+
+    /**
      * Whether `$visitors` are enough for an alarm at all: whether the test would call it a mismatch if the variant with
      * the smallest weight had got nobody.
      *
@@ -55,7 +69,7 @@ final class SampleRatio
      */
     public static function canAlarm(int $visitors, array $weights, float $alpha = self::ALPHA): bool
     {
-        if ($visitors < 1) {
+        if ($visitors < 1 || count(array_filter($weights)) < 2) {
             return false;
         }
         $weights = self::checkWeights($weights, count($weights));

@@ -5,6 +5,7 @@ import { useExperiment, useExperiments, useSaveExperiment, useSite } from '../ap
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextArea, TextField } from '../parts/Field';
+import { asPathRule } from '../parts/rules';
 import { FormFoot } from '../parts/FormFoot';
 import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
@@ -121,6 +122,7 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                     />
                     <TextField
                         label="Group"
+                        placeholder="none"
                         className="max-w-44"
                         value={draft.group}
                         error={errors['group.key'] ?? errors.group}
@@ -147,12 +149,13 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                 <div className="w-72">
                     <Choice
                         label="Starts"
-                        value={draft.trigger ? 'trigger' : 'view'}
+                        value={!draft.trigger ? 'view' : draft.trigger.kind === 'element' ? 'element' : 'trigger'}
                         options={[
                             { value: 'view', label: 'as soon as the page is opened' },
+                            { value: 'element', label: 'wherever an element is' },
                             { value: 'trigger', label: 'when something happens on it' },
                         ]}
-                        onChange={(start) => set({ trigger: start === 'view' ? null : newTrigger('event') })}
+                        onChange={(start) => set(startOf(start, draft.pages))}
                     />
                 </div>
                 {draft.trigger && (
@@ -210,6 +213,17 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
             <FormFoot form={form} submit={experiment ? 'Keep the changes' : 'Make the draft'} onCancel={() => navigate(back)} />
         </form>
     );
+}
+
+/** An element that is on many pages, such as a menu, starts an experiment on any of them, where no page is named. */
+function startOf(start: 'view' | 'element' | 'trigger', pages: Draft['pages']): Partial<Draft> {
+    if (start === 'view') {
+        return { trigger: null };
+    }
+
+    return start === 'trigger'
+        ? { trigger: newTrigger('event') }
+        : { trigger: newTrigger('element'), ...(asPathRule(pages)?.value === '' ? { pages: { all: [] } } : {}) };
 }
 
 function Part({ title, note, children }: { title: string; note: string; children: ReactNode }) {

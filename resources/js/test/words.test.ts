@@ -126,6 +126,7 @@ describe('triggers in words', () => {
         [{ kind: 'form', selector: '#loan' }, 'form #loan sent'],
         [{ kind: 'time', seconds: 30, pages }, '30 s on the page, where path is exactly /loan'],
         [{ kind: 'scroll', percent: 50 }, 'scrolled to 50 %'],
+        [{ kind: 'element', selector: 'nav' }, 'nav is on the page'],
         [{ kind: 'data', when: { fact: 'data.event', op: 'is', value: 'booked' } }, 'push with data layer event is exactly booked'],
     ])('%j', (trigger, words) => {
         expect(triggerInWords(trigger)).toBe(words);

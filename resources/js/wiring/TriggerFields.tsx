@@ -38,9 +38,9 @@ export function TriggerFields({ trigger, number, hosts, errors, path, onChange }
                         onChange={(event) => onChange({ ...trigger, name: event.target.value })}
                     />
                 )}
-                {(trigger.kind === 'click' || trigger.kind === 'form') && (
+                {(trigger.kind === 'click' || trigger.kind === 'form' || trigger.kind === 'element') && (
                     <TextField
-                        label={trigger.kind === 'click' ? 'Elements (CSS selector)' : 'Forms (CSS selector)'}
+                        label={trigger.kind === 'form' ? 'Forms (CSS selector)' : 'Elements (CSS selector)'}
                         className="font-mono text-sm"
                         value={trigger.selector ?? ''}
                         error={errors[`${path}.selector`]}

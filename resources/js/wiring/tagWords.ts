@@ -27,6 +27,8 @@ export function triggerInWords(trigger: Trigger): string {
             return `click on ${trigger.selector}${on}`;
         case 'form':
             return `form ${trigger.selector} sent${on}`;
+        case 'element':
+            return `${trigger.selector} is on the page${on}`;
         case 'time':
             return `${trigger.seconds} s on the page${on}`;
         case 'scroll':
@@ -45,6 +47,7 @@ export function newTrigger(kind: Trigger['kind'], before?: Trigger): Trigger {
             return { kind, name: '', pages };
         case 'click':
         case 'form':
+        case 'element':
             return { kind, selector: '', pages };
         case 'time':
             return { kind, seconds: 30, pages };

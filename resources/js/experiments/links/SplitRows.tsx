@@ -51,7 +51,11 @@ export function SplitRows({ experiment, observed, site, deep }: Sides) {
 function Verdict({ observed }: { observed: Observations }) {
     const { srm } = observed;
     if (!srm) {
-        return <>No visitor has been counted, so there is nothing to test.</>;
+        return observed.visitors > 0 ? (
+            <>One variant alone takes visitors in, so there is no split to test.</>
+        ) : (
+            <>No visitor has been counted, so there is nothing to test.</>
+        );
     }
     const words =
         srm.verdict === 'mismatch'
