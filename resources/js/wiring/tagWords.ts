@@ -17,7 +17,8 @@ export const ONCE: Record<Tag['once'], string> = {
     no: 'every time',
 };
 export function triggerInWords(trigger: Trigger): string {
-    const on = trigger.pages ? `, where ${inWords(trigger.pages)}` : '';
+    const pages = trigger.pages ? inWords(trigger.pages) : 'always';
+    const on = pages === 'always' ? '' : `, where ${pages}`;
     switch (trigger.kind) {
         case 'page':
             return `page opened${on}`;
