@@ -13,6 +13,7 @@ import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf,
 import { Choice } from '../parts/Choice';
 import { newTrigger } from '../wiring/tagWords';
 import { TriggerFields } from '../wiring/TriggerFields';
+import { followed, Traffic } from './Traffic';
 import { GoalFields } from './GoalFields';
 import { AudienceField } from './AudienceField';
 import { PagesField } from './PagesField';
@@ -178,6 +179,7 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                         {errors.variants}
                     </p>
                 )}
+                <Traffic draft={draft} set={set} />
                 {draft.variants.map((variant, i) => (
                     <VariantFields
                         key={variant.key}
@@ -185,7 +187,7 @@ function Form({ site, begin, experiment }: { site: Site; begin: Draft; experimen
                         variant={variant}
                         part={share?.[i] ?? null}
                         errors={errors}
-                        onChange={(next) => set({ variants: draft.variants.map((one, j) => (j === i ? next : one)) })}
+                        onChange={(next) => set({ variants: followed(draft.variants, i, next) })}
                         onRemove={
                             !variant.control && draft.variants.length > 2
                                 ? () => set({ variants: draft.variants.filter((_, j) => j !== i) })

@@ -94,7 +94,7 @@ export function nextChange(): Schemas['Change'] {
 }
 
 /** Number('') would be 0, and no number typed is not the number 0. */
-function number(text: string): number {
+export function number(text: string): number {
     return text.trim() === '' ? NaN : Number(text.replace(',', '.'));
 }
 

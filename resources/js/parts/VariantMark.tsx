@@ -1,4 +1,4 @@
-const COLOURS = ['#4A5568', '#0F6B8A', '#C77700', '#7B3F7D', '#4F7A28', '#9C4A2F'];
+export const VARIANT_COLOURS = ['#4A5568', '#0F6B8A', '#C77700', '#7B3F7D', '#4F7A28', '#9C4A2F'];
 const SHAPES = [
     'M2 8h12',
     'M8 2.5 13.5 8 8 13.5 2.5 8Z',
@@ -10,7 +10,7 @@ const SHAPES = [
 
 /** A variant's colour and shape; the control's is a dashed line. */
 export function VariantMark({ index }: { index: number }) {
-    const colour = COLOURS[index % COLOURS.length];
+    const colour = VARIANT_COLOURS[index % VARIANT_COLOURS.length];
 
     return (
         <svg viewBox="0 0 16 16" width="14" height="14" className="mr-2 inline-block shrink-0" aria-hidden="true">
