@@ -24,10 +24,10 @@ export function TrafficBar({ share, weights, names, onShare, onWeights }: Props)
                 {weights.map((weight, i) => (
                     <div
                         key={i}
-                        className="flex items-center justify-center overflow-hidden text-sm whitespace-nowrap text-white"
+                        className="flex items-center justify-center overflow-hidden text-sm whitespace-nowrap"
                         style={{ width: `${whole(weight)}%`, background: VARIANT_COLOURS[i % VARIANT_COLOURS.length] }}
                     >
-                        {whole(weight) >= WIDE_ENOUGH && `${tidy(whole(weight))} %`}
+                        {whole(weight) >= WIDE_ENOUGH && <span className="bg-leaf px-1">{tidy(whole(weight))} %</span>}
                     </div>
                 ))}
                 <div className="flex flex-1 items-center justify-center overflow-hidden text-sm whitespace-nowrap text-soft">
