@@ -41,7 +41,7 @@ final class GoalTally
                 continue;
             }
             $this->exposed[$experiment][$variant] = ($this->exposed[$experiment][$variant] ?? 0) + 1;
-            $this->variants[$experiment][$variant]->addVisitor(array_values(array_filter($hits, static fn (Hit $hit): bool => $hit->time >= $first)));
+            $hits === [] || $this->variants[$experiment][$variant]->addVisitor(array_values(array_filter($hits, static fn (Hit $hit): bool => $hit->time >= $first)));
         }
     }
 

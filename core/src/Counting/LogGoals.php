@@ -307,7 +307,15 @@ final class LogGoals
         }
         $exposures = self::exposures(array_map(static fn (int $at): LogEvent => $events[$at], $places['exposure'] ?? []));
         // An order may have been told of by somebody else, and earlier; the other goals need not wait for that.
-        $waiting = array_filter($hits, static fn (array $found): bool => array_filter($found, static fn (Hit $hit): bool => $hit->order !== null) !== []);
+        $waiting = [];
+        foreach ($hits as $i => $found) {
+            foreach ($found as $hit) {
+                if ($hit->order !== null) {
+                    $waiting[$i] = $found;
+                    break;
+                }
+            }
+        }
         if ($waiting !== []) {
             $this->orders->put($waiting, $exposures);
         }

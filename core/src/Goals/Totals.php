@@ -35,7 +35,10 @@ final class Totals
      */
     public function addVisitor(array $hits): void
     {
-        $this->reached += $hits === [] ? 0 : 1;
+        if ($hits === []) {
+            return;
+        }
+        $this->reached++;
         foreach ($hits as $hit) {
             $this->add($hit);
         }

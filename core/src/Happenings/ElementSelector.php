@@ -11,12 +11,19 @@ namespace Pellix\Core\Happenings;
  *
  * Taken are element names, `#id`, `.class`, `*`, the combinators ` ` and `>`, and lists with `,` (W3C Selectors Level 4).
  */
-final readonly class ElementSelector
+final class ElementSelector
 {
+    /** So many answers are remembered, of paths up to that length: elements are clicked again and again. */
+    private const REMEMBERED = 2000;
+    private const LONGEST_REMEMBERED = 500;
+
     private const NAME = '-?[A-Za-z_\x{80}-\x{10ffff}][A-Za-z0-9_\x{80}-\x{10ffff}-]*';
 
+    /** @var array<string, bool> path => answer */
+    private array $answers = [];
+
     /** @param list<list<array{combinator: string, name: string, marks: list<string>}>> $alternatives compounds from left to right */
-    private function __construct(public string $text, private array $alternatives)
+    private function __construct(public readonly string $text, private readonly array $alternatives)
     {
     }
 
@@ -33,6 +40,18 @@ final readonly class ElementSelector
 
     /** @param string $path as the runtime records it */
     public function matches(string $path): bool
+    {
+        if (strlen($path) > self::LONGEST_REMEMBERED) {
+            return $this->isAnyMet($path);
+        }
+        if (count($this->answers) >= self::REMEMBERED) {
+            $this->answers = [];
+        }
+        // With a mark before it, since PHP would take a path of digits for a number.
+        return $this->answers["#{$path}"] ??= $this->isAnyMet($path);
+    }
+
+    private function isAnyMet(string $path): bool
     {
         $elements = array_map(self::element(...), $path === '' ? [] : explode('>', $path));
         foreach ($this->alternatives as $compounds) {
