@@ -9,7 +9,6 @@ use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Formats\Bits;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Goal;
-use Pellix\Core\Goals\Hit;
 use Pellix\Core\Goals\HitFinder;
 use Pellix\Core\Goals\Sessions;
 
