@@ -107,6 +107,7 @@ export function applyChanges(changes: Change[], whenAll: () => void, failed: (nu
 
 const watching = new Map<(grown: boolean) => void, Change[]>();
 let observer: MutationObserver | null = null;
+let isAsked = false;
 
 /** One observer for everything, which begins when the first changes are made: they are no news to it. Returns what ends it. */
 export function watch(apply: (grown: boolean) => void, changes: Change[]): () => void {
@@ -115,23 +116,26 @@ export function watch(apply: (grown: boolean) => void, changes: Change[]): () =>
         const grown = records.some(({ type }) => type === 'childList');
         watching.forEach((_, one) => one(grown));
     });
-    queueMicrotask(() => {
-        const kinds = new Set([...watching.values()].flat().map(({ kind }) => kind));
-        const names = [...watching.values()].flat().flatMap(({ attribute }) => attribute ?? []);
-        const attributes = [
-            ...names,
-            ...(kinds.has('style') || kinds.has('hide') ? ['style'] : []),
-            ...(kinds.has('class') ? ['class'] : []),
-        ];
-        observer?.observe(document, {
-            childList: true,
-            subtree: true,
-            ...(kinds.has('text') ? { characterData: true } : {}),
-            ...(attributes.length > 0 ? { attributeFilter: attributes } : {}),
-        });
-    });
+    if (!isAsked) {
+        isAsked = true;
+        queueMicrotask(observe);
+    }
 
     return () => void watching.delete(apply);
+}
+
+/** Once for all that begin to watch together: what is looked for depends on all of them. */
+function observe(): void {
+    isAsked = false;
+    const kinds = new Set([...watching.values()].flat().map(({ kind }) => kind));
+    const names = [...watching.values()].flat().flatMap(({ attribute }) => attribute ?? []);
+    const attributes = [...names, ...(kinds.has('style') || kinds.has('hide') ? ['style'] : []), ...(kinds.has('class') ? ['class'] : [])];
+    observer?.observe(document, {
+        childList: true,
+        subtree: true,
+        ...(kinds.has('text') ? { characterData: true } : {}),
+        ...(attributes.length > 0 ? { attributeFilter: attributes } : {}),
+    });
 }
 
 function find(selector: string, change: Change): Element[] {
