@@ -144,9 +144,7 @@ class Site extends Model
     {
         try {
             return $read($kept);
-        } catch (InvalidInput $e) {
-            report($e);
-
+        } catch (InvalidInput) {
             return null;
         }
     }

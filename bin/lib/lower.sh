@@ -20,8 +20,13 @@ lower_privileges() {
         useradd --system --user-group --no-create-home --home-dir /nonexistent --shell /usr/sbin/nologin "$SERVE_USER" ||
         die "The user $SERVE_USER, whom servers run as, could not be made. Name one that exists: PELLIX_USER=www-data"
     [ "$(id -u "$SERVE_USER")" -ne 0 ] || die "PELLIX_USER names root; servers run as an ordinary user."
-    mkdir -p "$data/home"
+    mkdir -p "$data"
     data="$(cd "$data" && pwd)"
+    # All of it is given away below: a folder that holds something else is not taken for one of ours.
+    [ -z "$(ls -A "$data")" ] || [ -e "$data/secret-database" ] || [ -e "$data/pellix-data" ] ||
+        die "$data holds something else than a copy of Pellix. Name a folder of its own: PELLIX_DATA=var/second"
+    : >"$data/pellix-data"
+    mkdir -p "$data/home"
     find "$data" ! -user "$SERVE_USER" -exec chown -h "$SERVE_USER:" {} +
     # Some packages come with files that only their owner may read.
     find "$PELLIX_ROOT/vendor" "$PELLIX_ROOT/public" ! -type l ! -perm -o=r -exec chmod o+rX {} +
