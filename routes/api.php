@@ -59,6 +59,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('inspections', [InspectionController::class, 'store']);
             Route::post('inspections/archive', [InspectionController::class, 'archive']);
             Route::apiResource('experiments', ExperimentController::class)->only('store', 'update', 'destroy');
+            Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);
             Route::post('pages', [PageController::class, 'store']);
             Route::delete('pages/{page}', [PageController::class, 'destroy'])->whereNumber('page');
             Route::post('pages/{page}/inspections', [PageController::class, 'inspect'])->whereNumber('page');

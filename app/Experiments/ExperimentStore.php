@@ -6,6 +6,7 @@ namespace App\Experiments;
 
 use App\Measures\GoalStore;
 use App\Models\Experiment;
+use App\Models\ExperimentRevision;
 use App\Models\Site;
 use App\Models\User;
 use App\Publishing\Publisher;
@@ -20,6 +21,7 @@ use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Goals\Goal;
+use Pellix\Core\InvalidInput;
 
 /**
  * Keeps experiments: each state of one is a revision, with its time and person. Publishes their site whenever visitors will
@@ -27,6 +29,9 @@ use Pellix\Core\Goals\Goal;
  */
 final readonly class ExperimentStore
 {
+    /** Changes of a draft by one person, so close to one another, are one revision. */
+    private const ONE_GO_MINUTES = 10;
+
     public function __construct(private Publisher $publisher, private GoalStore $goals)
     {
     }
@@ -45,11 +50,12 @@ final readonly class ExperimentStore
     }
 
     /** Changes what an experiment declares: of a draft everything, of one that has started what its visitors can be told apart by. */
-    public function replace(Experiment $experiment, Declared $declared, ?User $author): Experiment
+    public function replace(Experiment $experiment, Declared $declared, ?User $author, ?int $revision = null): Experiment
     {
-        $changed = DB::transaction(function () use ($experiment, $declared, $author): Experiment {
+        $changed = DB::transaction(function () use ($experiment, $declared, $author, $revision): Experiment {
             ModelLock::take($experiment->site_id);
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
+            $this->refuseStale($experiment, $revision);
             $stage = Stage::from($experiment->state);
             abort_if($stage->isOver(), 409, "An experiment that is {$experiment->state} stays as it is.");
             if ($stage->hasStarted()) {
@@ -58,26 +64,70 @@ final readonly class ExperimentStore
                 } catch (InvalidExperiment $e) {
                     throw ValidationException::withMessages([$e->field => $e->getMessage()]);
                 }
+                self::refuseWithoutGoals($declared, 'goals');
+                Redirections::check($experiment, $declared, 'variants');
             }
             $columns = self::columns($declared);
             if ($stage->hasStarted()) {
                 // Its stretch of the group stays where it is.
                 unset($columns['group_from']);
             }
-            $experiment->fill($columns);
+            $wasUnfinished = $experiment->unfinished !== null;
+            $experiment->fill([...$columns, 'unfinished' => null]);
             if ($stage->hasStarted()) {
                 GroupRoom::of($experiment, 'share');
             }
             $experiment->save();
             $this->attachGoals($experiment, $declared, $author);
+            $before = $experiment->revision;
+            $this->revise($experiment, $author);
+            if ($wasUnfinished && $experiment->revision === $before) {
+                // Whole again as it was before: who has read it unfinished has read something else.
+                $experiment->update(['revision' => $before + 1, 'changed_by' => $author->name ?? 'Pellix']);
+            }
 
-            return $this->revise($experiment, $author);
+            return $experiment;
         });
         if ($changed->state === 'running') {
             $this->publisher->publish($changed->site);
         }
 
         return $changed;
+    }
+
+    /**
+     * Keeps a draft that cannot be read as a whole yet, beside its last whole state.
+     *
+     * @param array<string, mixed> $given as it was written
+     */
+    public function keepUnfinished(Experiment $experiment, array $given, User $author, ?int $revision): Experiment
+    {
+        return DB::transaction(function () use ($experiment, $given, $author, $revision): Experiment {
+            $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
+            $this->refuseStale($experiment, $revision);
+            abort_unless($experiment->state === 'draft', 409, "This is no draft any more; it is {$experiment->state}.");
+            if ($experiment->unfinished !== $given) {
+                $experiment->update(['unfinished' => $given, 'changed_by' => $author->name, 'revision' => $experiment->revision + 1]);
+            }
+
+            return $experiment->load('goals', 'revisions');
+        });
+    }
+
+    /** Somebody else may have changed it since the sender has read it: nobody's work is lost unseen. */
+    private function refuseStale(Experiment $experiment, ?int $revision): void
+    {
+        if ($revision !== null && $revision !== $experiment->revision) {
+            abort(412, ($experiment->changed_by ?? 'Somebody')." has changed this experiment meanwhile. Look at it as it is now (revision {$experiment->revision}), and change it again.");
+        }
+    }
+
+    /** @throws ValidationException */
+    private static function refuseWithoutGoals(Declared $declared, string $field): void
+    {
+        if ($declared->goals === []) {
+            throw ValidationException::withMessages([$field => 'Name a goal first: without one nobody could ever tell which variant did better.']);
+        }
     }
 
     public function delete(Experiment $experiment): void
@@ -100,6 +150,9 @@ final readonly class ExperimentStore
             } catch (InvalidExperiment $e) {
                 throw ValidationException::withMessages(['action' => $e->getMessage()]);
             }
+            if ($action === 'start' || $action === 'resume') {
+                $this->checkStart($experiment);
+            }
             $now = CarbonImmutable::now('UTC');
             $experiment->update([
                 ...($stage === Stage::Running ? ['group_from' => GroupRoom::of($experiment, 'action')] : []),
@@ -115,6 +168,21 @@ final readonly class ExperimentStore
         return $experiment->refresh()->load('goals');
     }
 
+    /** @throws ValidationException where something keeps it from running */
+    private function checkStart(Experiment $experiment): void
+    {
+        if ($experiment->unfinished !== null) {
+            throw ValidationException::withMessages(['action' => 'The draft is not finished: what is missing is marked on its chain.']);
+        }
+        try {
+            $declared = Declared::read([...$experiment->declaration(), 'epochs' => []], true);
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages(['action' => "It cannot start: {$e->field}: {$e->getMessage()}"]);
+        }
+        self::refuseWithoutGoals($declared, 'action');
+        Redirections::check($experiment, $declared, 'action');
+    }
+
     /** Keeps the present state as a revision, where it differs from the last one, and lets the workers know. */
     private function revise(Experiment $experiment, ?User $author): Experiment
     {
@@ -128,15 +196,27 @@ final readonly class ExperimentStore
         if ($last !== null && $changed === []) {
             return $experiment;
         }
-        $experiment->update(['revision' => $experiment->revision + 1]);
-        $experiment->revisions()->create([
-            'number' => $experiment->revision, 'from' => $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared, 'changed' => $changed,
-            'author_id' => $author?->id, 'author' => $author->name ?? 'Pellix',
-        ]);
+        $name = $author->name ?? 'Pellix';
+        $experiment->update(['revision' => $experiment->revision + 1, 'changed_by' => $name]);
+        $state = ['number' => $experiment->revision, 'from' => $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared];
+        if ($last !== null && self::goesOn($last, $experiment, $author)) {
+            // A draft is kept while it is written: what somebody writes in one go is one revision.
+            $last->update([...$state, 'changed' => array_values(array_unique([...$last->changed, ...$changed]))]);
+        } else {
+            $experiment->revisions()->create([...$state, 'changed' => $changed, 'author_id' => $author?->id, 'author' => $name]);
+        }
         $experiment->site->recount();
-        self::countAgain($experiment);
+        if ($experiment->state !== 'draft') {
+            self::countAgain($experiment);
+        }
 
         return $experiment->load('revisions');
+    }
+
+    private static function goesOn(ExperimentRevision $last, Experiment $experiment, ?User $author): bool
+    {
+        return $experiment->state === 'draft' && $last->stage === 'draft' && $author !== null && $last->author_id === $author->id
+            && $last->from > $experiment->changed_at->subMinutes(self::ONE_GO_MINUTES);
     }
 
     /** Has those visitors counted again of whom there are events at or after the change, counted by what was declared before. */
@@ -171,7 +251,11 @@ final readonly class ExperimentStore
     {
         return [
             'name' => $declared->name,
-            'hypothesis' => $declared->hypothesis,
+            'hypothesis' => $declared->hypothesis->text,
+            'hypothesis_parts' => $declared->hypothesis->parts === [] ? null : $declared->hypothesis->parts,
+            'owner' => $declared->owner,
+            'notes' => $declared->notes,
+            'labels' => $declared->labels === [] ? null : $declared->labels,
             'kind' => $declared->kind,
             'unit' => $declared->unit,
             'share' => $declared->share,

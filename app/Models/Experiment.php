@@ -15,7 +15,7 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'unfinished', 'author_id', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
@@ -26,6 +26,9 @@ class Experiment extends Model
         'pages' => StoredJson::class,
         'trigger' => StoredJson::class,
         'audience' => StoredJson::class,
+        'hypothesis_parts' => StoredJson::class,
+        'labels' => StoredJson::class,
+        'unfinished' => StoredJson::class,
         'lifetime_days' => 'integer',
         'group_from' => 'float',
         'revision' => 'integer',
@@ -92,6 +95,10 @@ class Experiment extends Model
             'key' => $this->key,
             'name' => $this->name,
             'hypothesis' => $this->hypothesis,
+            'hypothesis_parts' => $this->hypothesis_parts,
+            'owner' => $this->owner === '' ? null : $this->owner,
+            'notes' => ($this->notes ?? '') === '' ? null : $this->notes,
+            'labels' => $this->labels,
             'kind' => $this->kind,
             'unit' => $this->unit,
             'salt' => $this->salt,

@@ -45,7 +45,7 @@ final readonly class Publisher
                 'configuration' => json_encode(['number' => $number, ...$configuration], JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES),
             ]);
         });
-        $this->file->write($site->key, $publication->number, $publication->configuration, $evenIfOlder);
+        $this->file->write($site->key, $publication->number, $publication->configuration, RuntimeConfiguration::parts(json_decode($publication->configuration, true)), $evenIfOlder);
     }
 
     /** @return array<string, mixed> */

@@ -14,9 +14,10 @@ final readonly class SiteFile
     /**
      * Writes the file, unless a newer one is there: of two who publish at once, the later to compile may be the first to write.
      *
-     * @param bool $evenIfOlder for a start, where the file may be of a database that was put back since
+     * @param list<string> $parts       what its experiments need beside the runtime, before which it stands
+     * @param bool         $evenIfOlder for a start, where the file may be of a database that was put back since
      */
-    public function write(string $key, int $number, string $configuration, bool $evenIfOlder = false): void
+    public function write(string $key, int $number, string $configuration, array $parts, bool $evenIfOlder = false): void
     {
         $folder = (string) config('pellix.published');
         $this->files->ensureDirectoryExists($folder);
@@ -26,7 +27,8 @@ final readonly class SiteFile
             flock($lock, LOCK_EX);
             if ($evenIfOlder || $this->number($path) <= $number) {
                 // Written beside and moved over, so that nobody is ever served half a file.
-                $this->files->replace($path, "window.pellixSite={$configuration};\n".$this->files->get(base_path('runtime/dist/pellix.js')), 0644);
+                $code = array_map(fn (string $part): string => rtrim($this->files->get(base_path("runtime/dist/{$part}.js"))), [...$parts, 'pellix']);
+                $this->files->replace($path, "window.pellixSite={$configuration};\n".implode("\n", $code)."\n", 0644);
             }
         } finally {
             fclose($lock);

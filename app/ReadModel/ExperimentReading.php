@@ -58,7 +58,7 @@ final readonly class ExperimentReading
             'share' => $experiment->share,
             'eligible_known' => $experiment->recordsTellAudience,
             'end' => $ran->end()?->format('Y-m-d H:i:s.v'),
-            'declared' => array_map(static fn (DeclaredVariant $one): array => ['key' => $one->variant->key, 'name' => $one->name, 'weight' => $one->variant->weight, 'changes' => count($one->made())], $experiment->variants),
+            'declared' => array_map(static fn (DeclaredVariant $one): array => ['key' => $one->variant->key, 'name' => $one->name, 'weight' => $one->variant->weight, 'changes' => $one->effects()], $experiment->variants),
         ];
     }
 

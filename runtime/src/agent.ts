@@ -19,3 +19,8 @@ const BROWSERS: [string, RegExp][] = [
 export function browser(agent: string): string {
     return BROWSERS.find(([, pattern]) => pattern.test(agent))?.[0] ?? 'other';
 }
+
+/** Whether it says of itself that it is a program that reads pages. */
+export function isCrawler(agent: string): boolean {
+    return /(?:^|[^u])bot\b|crawl|spider|slurp|externalhit|fetcher|archiver|lighthouse/i.test(agent);
+}

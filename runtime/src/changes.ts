@@ -1,5 +1,5 @@
 import { isOwn, make, sheet, type Made } from './make';
-import { runScript } from './script';
+import { parts } from './parts';
 import type { Change } from './types';
 
 /** So often a change is made again that the page takes back. */
@@ -81,7 +81,7 @@ export function applyChanges(changes: Change[], whenAll: () => void, failed: (nu
             guarded(work, () => sheet(code), null);
         } else if (work.change.kind === 'script') {
             missing.delete(work.change);
-            const message = runScript(code);
+            const message = parts().script?.(code) ?? null;
             if (message !== null) {
                 failed(i + 1, message);
             }

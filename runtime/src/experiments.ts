@@ -1,11 +1,12 @@
 import { assign } from './assign';
 import type { Bus } from './bus';
 import { applyChanges, type Applied } from './changes';
+import { parts } from './parts';
 import { matches, type Facts } from './rules';
 import { safely, show } from './safely';
 import type { Sender } from './send';
 import { judge, type Happening } from './triggers';
-import type { Change, Experiment, Props } from './types';
+import type { Change, Configuration, Experiment, Props, Variant } from './types';
 import type { Visitor } from './visitor';
 
 const MOST_SELECTORS = 10;
@@ -20,8 +21,11 @@ interface Shown {
 /** Lets the visitor into experiments, once a page view each, and makes the changes of their variants. */
 export class Experiments {
     private shown: Shown[] = [];
+    private isLeaving = false;
+    private hasArrived = false;
 
     constructor(
+        private readonly configuration: Configuration,
         private readonly all: Experiment[],
         private readonly person: Visitor,
         private readonly sender: Sender,
@@ -29,7 +33,7 @@ export class Experiments {
         bus: Bus,
     ) {
         bus.on('look', () => this.look());
-        bus.on('user', () => this.look());
+        bus.on('user', () => this.leave() || this.look());
         bus.on('happened', (happening, facts) => this.happened(happening, facts));
         bus.on('finish', (movingOn) => this.finish(movingOn));
     }
@@ -41,6 +45,9 @@ export class Experiments {
             return;
         }
         if (experiment.audience && !matches(experiment.audience, facts)) {
+            return;
+        }
+        if (experiment.redirect && !this.mayLead()) {
             return;
         }
         const byUser = experiment.unit === 'user';
@@ -68,6 +75,9 @@ export class Experiments {
         this.sender.add('exposure', { ...props, bucket: given.bucket });
         const shown: Shown = { experiment, variant: variant.key, applied: null };
         this.shown.push(shown);
+        if (variant.target) {
+            this.lead(experiment, variant, variant.target, props);
+        }
         if (variant.changes.length > 0) {
             shown.applied = applyChanges(
                 variant.changes,
@@ -89,9 +99,38 @@ export class Experiments {
         this.shown.splice(0).forEach(({ applied }) => applied?.stop());
     }
 
+    /** The visitor has been sent here by a redirect test: nobody is sent on. */
+    arrived(): void {
+        this.hasArrived = true;
+    }
+
+    /** Lets the visitor into redirect tests, before anything else of the page; whether one leads away from it. */
+    leave(): boolean {
+        for (const experiment of this.all) {
+            if (experiment.redirect && !this.isLeaving) {
+                safely(() => this.enter(experiment));
+            }
+        }
+
+        return this.isLeaving;
+    }
+
+    private mayLead(): boolean {
+        return !this.hasArrived && parts().redirect?.isVisitor('me' in this.sender.common) === true;
+    }
+
+    private lead(experiment: Experiment, variant: Variant, target: string, props: Props): void {
+        const wrong = parts().redirect!.leave(this.configuration, experiment.key, variant.key, target, this.sender.masked(document.referrer));
+        if (wrong === null) {
+            this.isLeaving = true;
+        } else {
+            this.sender.add('change_failed', { ...props, change: 1, message: wrong });
+        }
+    }
+
     private look(): void {
         for (const experiment of this.all) {
-            if (!experiment.trigger || experiment.trigger.kind === 'page') {
+            if (!experiment.redirect && (!experiment.trigger || experiment.trigger.kind === 'page')) {
                 // One that fails stops no other.
                 safely(() => this.enter(experiment));
             }
@@ -110,7 +149,7 @@ export class Experiments {
     }
 
     private settle(): void {
-        if (this.shown.every(({ applied }) => !applied || applied.missing().length === 0)) {
+        if (!this.isLeaving && this.shown.every(({ applied }) => !applied || applied.missing().length === 0)) {
             show();
         }
     }

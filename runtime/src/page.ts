@@ -5,6 +5,7 @@ import { followData } from './data';
 import { Experiments } from './experiments';
 import { Elements } from './elements';
 import { eventFacts } from './facts';
+import { parts, type Arrival } from './parts';
 import { followRoute } from './route';
 import { valueAt, type Facts } from './rules';
 import { safely, show } from './safely';
@@ -27,11 +28,12 @@ export class Page {
     private readonly elements: Elements;
     private readonly watch: ReturnType<typeof capture>;
     private view = '';
+    private isLeaving = false;
     private data: Props = {};
 
     constructor(
         private readonly configuration: Configuration,
-        cookies: string,
+        private readonly cookies: string,
     ) {
         this.person = visitor(configuration, cookies);
         this.sender = new Sender(configuration, this.person.id, this.person.lasting);
@@ -47,7 +49,7 @@ export class Page {
         const mayEnter = this.person.lasting && configuration.hosts.includes(location.hostname.toLowerCase());
         const running = mayEnter ? configuration.experiments : [];
         const facts = (): Facts => this.facts();
-        this.experiments = new Experiments(running, this.person, this.sender, facts, this.bus);
+        this.experiments = new Experiments(configuration, running, this.person, this.sender, facts, this.bus);
         this.timers = new Timers({ all: configuration.tags, fire: this.tags }, { all: running, enter: this.experiments }, facts, this.bus);
         this.elements = new Elements(
             [...configuration.tags.flatMap(({ triggers }) => triggers), ...running.map(({ trigger }) => trigger)],
@@ -76,8 +78,11 @@ export class Page {
 
     begin(): void {
         const { signal } = this.open;
-        this.look(document.referrer);
-        if (document.readyState === 'loading') {
+        const arrival = parts().redirect?.arrival(this.configuration, this.cookies) ?? null;
+        this.look(document.referrer, arrival);
+        if (this.isLeaving) {
+            // The guard keeps the page hidden until the other one is there, or its time is over.
+        } else if (document.readyState === 'loading') {
             // An element that the page does not have must not keep it hidden.
             document.addEventListener('DOMContentLoaded', show, { once: true });
         } else {
@@ -121,8 +126,18 @@ export class Page {
     }
 
     /** A page is looked at: at first, or after the application has moved on to another address. */
-    private look(referrer: string): void {
-        this.view = this.sender.add('page_view', this.person.lasting ? {} : { storage: 'none' }, referrer);
+    private look(referrer: string, arrival: Arrival | null = null): void {
+        const came = arrival ? { entry_referrer: arrival.referrer, redirect: arrival.experiment } : {};
+        this.view = this.sender.add('page_view', { ...(this.person.lasting ? {} : { storage: 'none' }), ...came }, referrer);
+        if (arrival) {
+            this.sender.add('change_applied', { experiment: arrival.experiment, variant: arrival.variant });
+            this.experiments.arrived();
+        }
+        // Whoever is led away meets nothing else of this page.
+        this.isLeaving = this.experiments.leave();
+        if (this.isLeaving) {
+            return;
+        }
         this.bus.tell('look');
         this.happened({ kind: 'page' });
     }

@@ -195,7 +195,7 @@ export class Sender {
     }
 
     /** An address without what looks personal; the same few are asked for with every event. */
-    private masked(address: string): string {
+    masked(address: string): string {
         let known = this.addresses.get(address);
         if (known === undefined) {
             known = mask(address).slice(0, LONGEST_ADDRESS);

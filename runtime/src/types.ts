@@ -1,3 +1,5 @@
+import type { Parts } from './parts';
+
 /** What PHP compiled for a site (core/src/Wiring/RuntimeConfiguration.php). */
 export interface Configuration {
     /** Under which this was published; every beacon carries it. */
@@ -20,6 +22,7 @@ export interface Configuration {
     /** Number of the published wiring version; 0 for none. */
     wiring: number;
     tags: Tag[];
+    parts?: Parts;
 }
 
 export interface DataEvent {
@@ -39,6 +42,8 @@ export interface Experiment {
     trigger?: Trigger;
     /** Who may enter. */
     audience?: Rule;
+    /** Whether variants lead to other pages. */
+    redirect?: true;
     /** What is assigned: the visitor, where nothing is said. */
     unit?: 'user';
     /** How long a visitor keeps its variant; as long as its id, where nothing is said. */
@@ -53,6 +58,8 @@ export interface Variant {
     /** Where the variant's stretch of [0, 1) ends. */
     end: number;
     changes: Change[];
+    /** Where it leads to. */
+    target?: string;
 }
 
 /** Which members a change has follows from its kind (docs/formats.md). */

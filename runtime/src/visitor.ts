@@ -64,7 +64,7 @@ export function visitor(configuration: Configuration, cookies = document.cookie)
 
 /** Erases everything by which this visitor could be told again. */
 export function eraseVisitor(configuration: Configuration): void {
-    [VISITOR, VARIANTS, MARK].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
+    [VISITOR, VARIANTS, MARK, 'plx_from'].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
     for (const storage of ['localStorage', 'sessionStorage'] as const) {
         try {
             Object.keys(window[storage]).forEach((name) => name.startsWith('plx_') && window[storage].removeItem(name));

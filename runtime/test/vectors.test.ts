@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { browser, device } from '../src/agent';
+import { browser, device, isCrawler } from '../src/agent';
+import { merged } from '../src/merged';
 import { assign } from '../src/assign';
 import { eventFacts, type Told } from '../src/facts';
 import { murmur3, unitInterval } from '../src/hash';
@@ -58,8 +59,12 @@ describe('the vectors that PHP passes too', () => {
         expect(cases.length).toBeGreaterThan(300);
     });
 
-    it.each(vectors('agents') as [string, string, string][])('tells device and browser of %j', (agent, wantedDevice, wantedBrowser) => {
-        expect([device(agent), browser(agent)]).toEqual([wantedDevice, wantedBrowser]);
+    it.each(vectors('agents') as [string, string, string, boolean?][])('tells device, browser and programs of %j', (agent, wantedDevice, wantedBrowser, crawls = false) => {
+        expect([device(agent), browser(agent), isCrawler(agent)]).toEqual([wantedDevice, wantedBrowser, crawls]);
+    });
+
+    it.each(vectors('redirects').merged as [string, string, string][])('puts %s together for a visitor of %s', (target, visited, wanted) => {
+        expect(merged(target, visited)).toBe(wanted);
     });
 });
 

@@ -73,6 +73,8 @@ export async function load(change: Partial<Configuration> = {}): Promise<void> {
         ...change,
     };
     vi.resetModules();
+    await import('../src/optional/script');
+    await import('../src/optional/redirect');
     await import('../src/main');
 }
 
@@ -104,7 +106,7 @@ afterEach(() => {
     delete window.pellixSite;
     localStorage.clear();
     sessionStorage.clear();
-    for (const name of ['plx_visitor', 'plx_variants', 'plx_consent', 'plx_me']) {
+    for (const name of ['plx_visitor', 'plx_variants', 'plx_consent', 'plx_me', 'plx_from']) {
         document.cookie = `${name}=; Max-Age=0; Path=/`;
     }
     vi.restoreAllMocks();

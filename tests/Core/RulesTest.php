@@ -30,8 +30,8 @@ it('matches several hundred rules on events as the independent implementation do
     expect($differing)->toBe([]);
 });
 
-it('tells device and browser from a user agent', function (string $agent, string $device, string $browser) {
-    expect([Agent::device($agent), Agent::browser($agent)])->toBe([$device, $browser]);
+it('tells device, browser and programs from a user agent', function (string $agent, string $device, string $browser, bool $crawls = false) {
+    expect([Agent::device($agent), Agent::browser($agent), Agent::isCrawler($agent)])->toBe([$device, $browser, $crawls]);
 })->with(vectors('agents'));
 
 it('takes patterns that end in time, and no others', function (string $pattern, ?string $part) {

@@ -3,6 +3,8 @@
 namespace App\Http\Controllers;
 
 use App\Experiments\ExperimentStore;
+use App\Experiments\WrittenExperiment;
+use App\Http\Requests\KeepDraftRequest;
 use App\Http\Requests\MoveExperimentRequest;
 use App\Http\Requests\SaveExperimentRequest;
 use App\Http\Resources\ExperimentResource;
@@ -14,6 +16,7 @@ use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 use Illuminate\Support\Facades\Gate;
+use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\InvalidInput;
@@ -31,7 +34,7 @@ class ExperimentController extends Controller
 
     public function store(SaveExperimentRequest $request, Site $site): JsonResponse
     {
-        $experiment = $this->store->create($site, $request->declared(), $request->user());
+        $experiment = $this->store->create($site, $request->declared($site), $request->user());
 
         return (new ExperimentResource($experiment))->response()->setStatusCode(201);
     }
@@ -48,7 +51,27 @@ class ExperimentController extends Controller
             Gate::authorize(Right::Publish->value, $site);
         }
 
-        return new ExperimentResource($this->store->replace($experiment, $request->declared(), $request->user()));
+        return new ExperimentResource($this->store->replace($experiment, $request->declared($site), $request->user(), SaveExperimentRequest::revision($request)));
+    }
+
+    /**
+     * Keeps a draft while it is being written: as the experiment where it can be read, and as it was written where it cannot
+     * yet; then what is wrong is said by field.
+     */
+    public function keep(KeepDraftRequest $request, Site $site, Experiment $experiment): JsonResponse
+    {
+        abort_unless($experiment->state === 'draft', 409, "Only a draft is kept as it is written; this experiment is {$experiment->state}.");
+        $given = SaveExperimentRequest::given($request);
+        $revision = SaveExperimentRequest::revision($request);
+        try {
+            $kept = $this->store->replace($experiment, WrittenExperiment::read($site, $experiment, $given, $request->user()->can(Right::Publish->value, $site)), $request->user(), $revision);
+            $problems = [];
+        } catch (ValidationException $e) {
+            $kept = $this->store->keepUnfinished($experiment, $given, $request->user(), $revision);
+            $problems = $e->errors();
+        }
+
+        return response()->json(['experiment' => new ExperimentResource($kept), 'problems' => (object) $problems]);
     }
 
     public function destroy(Site $site, Experiment $experiment): Response

@@ -18,6 +18,10 @@ class ExperimentResource extends JsonResource
             'key' => $this->key,
             'name' => $this->name,
             'hypothesis' => $this->hypothesis,
+            'hypothesis_parts' => $this->hypothesis_parts === null ? null : (object) $this->hypothesis_parts,
+            'owner' => $this->owner ?? '',
+            'notes' => $this->notes ?? '',
+            'labels' => $this->labels ?? [],
             'state' => $this->state,
             'actions' => Stage::from($this->state)->possible(),
             'share' => $this->share,
@@ -34,6 +38,8 @@ class ExperimentResource extends JsonResource
             'started_at' => $this->started_at,
             'ended_at' => $this->ended_at,
             'changed_at' => $this->changed_at,
+            'changed_by' => $this->changed_by,
+            'unfinished' => $this->unfinished === null ? null : (object) $this->unfinished,
         ];
     }
 }

@@ -42,7 +42,7 @@ enum EventName: string
         $text = ['type' => 'string'];
         $number = ['type' => 'number'];
         [$properties, $required] = match ($this) {
-            self::PageView => [['storage' => ['enum' => ['none']]], []],
+            self::PageView => [['storage' => ['enum' => ['none']], 'entry_referrer' => $text, 'redirect' => $text], []],
             self::Exposure => [['experiment' => $text, 'variant' => $text, 'bucket' => ['type' => 'integer', 'minimum' => 0, 'maximum' => 9999], 'unit' => ['enum' => ['user']]], ['experiment', 'variant', 'bucket']],
             self::ChangeApplied => [['experiment' => $text, 'variant' => $text], ['experiment', 'variant']],
             self::ChangeMissed => [['experiment' => $text, 'variant' => $text, 'selectors' => ['type' => 'array', 'items' => $text]], ['experiment', 'variant', 'selectors']],

@@ -12,8 +12,11 @@ final readonly class DeclaredVariant
 {
     private const MOST_CHANGES = 50;
 
-    /** @param list<Change> $changes */
-    private function __construct(public Variant $variant, public string $name, public array $changes)
+    /**
+     * @param list<Change> $changes
+     * @param string|null  $target  where it sends its visitors, in a redirect test
+     */
+    private function __construct(public Variant $variant, public string $name, public array $changes, public ?string $target)
     {
     }
 
@@ -41,16 +44,41 @@ final readonly class DeclaredVariant
             throw new InvalidExperiment('The control shows the page as it is and changes nothing.', 'changes');
         }
 
+        $target = $fields->has('target') ? self::target($fields, $variant->isControl, $changes) : null;
         $name = $fields->text('name', 80, $variant->key);
         $toBeKept && $fields->nothingElse();
 
-        return new self($variant, $name, $changes);
+        return new self($variant, $name, $changes, $target);
     }
 
     /** @return list<Change> without those that are switched off */
     public function made(): array
     {
         return array_values(array_filter($this->changes, static fn (Change $change): bool => ! $change->isOff));
+    }
+
+    /** How many things are to be seen of it on the page: its changes, or the page that it leads to. */
+    public function effects(): int
+    {
+        return count($this->made()) + ($this->target === null ? 0 : 1);
+    }
+
+    /**
+     * @param Fields<InvalidExperiment> $fields
+     * @param list<Change>              $changes
+     */
+    private static function target(Fields $fields, bool $isControl, array $changes): string
+    {
+        $target = $fields->text('target', 2000);
+        Redirect::check($target, 'target');
+        if ($isControl) {
+            throw new InvalidExperiment('The control stays on the page as it is and leads nowhere.', 'target');
+        }
+        if ($changes !== []) {
+            throw new InvalidExperiment('A variant that leads to another page changes nothing on this one.', 'changes');
+        }
+
+        return $target;
     }
 
     /** @return array<string, mixed> */
@@ -64,6 +92,7 @@ final readonly class DeclaredVariant
             'weight' => $weight === floor($weight) ? (int) $weight : $weight,
             'control' => $this->variant->isControl,
             'changes' => array_map(static fn (Change $change): array => $change->toArray(), $this->changes),
+            ...($this->target === null ? [] : ['target' => $this->target]),
         ];
     }
 }

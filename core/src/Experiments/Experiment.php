@@ -36,12 +36,17 @@ final readonly class Experiment
      * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
      * @param Group|null            $group        the group of experiments that it shares no unit with
      * @param list<Epoch>           $epochs       in the order of time
+     * @param string                $owner        name of who looks after it; empty for nobody
+     * @param list<string>          $labels
      * @param bool                  $recordsTellAudience whether recorded events tell who belongs to the audience
      */
     private function __construct(
         public string $key,
         public string $name,
-        public string $hypothesis,
+        public Hypothesis $hypothesis,
+        public string $owner,
+        public string $notes,
+        public array $labels,
         public string $kind,
         public string $unit,
         public string $salt,
@@ -92,7 +97,10 @@ final readonly class Experiment
         $experiment = new self(
             $key,
             $fields->text('name', 120, $key),
-            $fields->text('hypothesis', 2000, ''),
+            Hypothesis::of($fields),
+            $fields->text('owner', 120, ''),
+            $fields->text('notes', 10_000, ''),
+            self::labels($fields),
             $fields->word('kind', self::KINDS, 'in_page'),
             $fields->word('unit', ['visitor', 'user'], 'visitor'),
             $salt,
@@ -111,8 +119,66 @@ final readonly class Experiment
             Fields::within('', static fn (): Assigner => new Assigner($salt, $share, $variants, $group), InvalidExperiment::class),
         );
         $toBeKept && $fields->nothingElse();
+        $toBeKept && $experiment->checkKind();
 
         return $experiment;
+    }
+
+    /**
+     * What a kind asks for before it can run.
+     *
+     * @throws InvalidExperiment
+     */
+    private function checkKind(): void
+    {
+        if ($this->kind === 'multivariate') {
+            throw new InvalidExperiment('Pellix runs experiments of the kinds in_page and redirect; multivariate ones are read from files only.', 'kind');
+        }
+        foreach ($this->variants as $i => $variant) {
+            if ($this->kind === 'in_page' && $variant->target !== null) {
+                throw new InvalidExperiment('Only a variant of a redirect test leads to another page; the kind of this experiment is in_page.', "variants.{$i}.target");
+            }
+            if ($this->kind === 'redirect') {
+                $this->checkRedirect($variant, $i);
+            }
+        }
+        if ($this->kind === 'redirect' && $this->trigger !== null && $this->trigger->kind->value !== 'page') {
+            throw new InvalidExperiment('A redirect test starts as soon as the page is opened: nobody should see a page that is about to be left.', 'trigger');
+        }
+    }
+
+    /** @throws InvalidExperiment */
+    private function checkRedirect(DeclaredVariant $variant, int $i): void
+    {
+        if ($variant->changes !== []) {
+            throw new InvalidExperiment('A redirect test changes nothing on the page that is left.', "variants.{$i}.changes");
+        }
+        if (! $variant->variant->isControl && $variant->target === null) {
+            throw new InvalidExperiment('Type the address that this variant leads to; or make it the control, which stays on the page.', "variants.{$i}.target");
+        }
+        if ($variant->target !== null && Redirect::returns($this->pages, $variant->target, [])) {
+            throw new InvalidExperiment('The page rule matches this address, too: whoever opened it directly would be in the experiment, and whoever arrived would be sent on. Make the page rule narrower.', "variants.{$i}.target");
+        }
+    }
+
+    /**
+     * @param Fields<InvalidExperiment> $fields
+     *
+     * @return list<string>
+     */
+    private static function labels(Fields $fields): array
+    {
+        $labels = [];
+        foreach ($fields->list('labels') as $i => $label) {
+            if (! is_string($label) || preg_match('/\A[^\s,](?:[^,\p{C}]{0,38}[^\s,])?\z/u', $label) !== 1) {
+                throw new InvalidExperiment('A label is a text of 1 to 40 characters without a comma.', "labels.{$i}");
+            }
+            if (! in_array($label, $labels, true)) {
+                $labels[] = $label;
+            }
+        }
+
+        return count($labels) <= 20 ? $labels : throw new InvalidExperiment('An experiment has at most 20 labels.', 'labels');
     }
 
     public function assigner(): Assigner
@@ -178,7 +244,11 @@ final readonly class Experiment
             'pellix' => 1,
             'key' => $this->key,
             'name' => $this->name,
-            'hypothesis' => $this->hypothesis,
+            'hypothesis' => $this->hypothesis->text,
+            'hypothesis_parts' => $this->hypothesis->parts === [] ? null : $this->hypothesis->parts,
+            'owner' => $this->owner === '' ? null : $this->owner,
+            'notes' => $this->notes === '' ? null : $this->notes,
+            'labels' => $this->labels === [] ? null : $this->labels,
             'kind' => $this->kind,
             'unit' => $this->unit,
             'salt' => $this->salt,

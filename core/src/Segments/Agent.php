@@ -24,6 +24,12 @@ final class Agent
         };
     }
 
+    /** Whether it says of itself that it is a program that reads pages. */
+    public static function isCrawler(string $agent): bool
+    {
+        return preg_match('/(?:^|[^u])bot\b|crawl|spider|slurp|externalhit|fetcher|archiver|lighthouse/i', $agent) === 1;
+    }
+
     /** @return 'edge'|'opera'|'samsung'|'firefox'|'chrome'|'safari'|'other' */
     public static function browser(string $agent): string
     {

@@ -6,6 +6,7 @@ namespace Pellix\Core\Wiring;
 
 use Pellix\Core\Assignment\Variants;
 use Pellix\Core\Experiments\Change;
+use Pellix\Core\Experiments\ChangeKind;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Wiring\Tags\TagSet;
@@ -41,6 +42,27 @@ final class RuntimeConfiguration
     }
 
     /**
+     * The parts of the runtime that only some experiments need, of those that this site's do: each stands before the runtime in
+     * the site's file, so that nobody waits for a second one.
+     *
+     * @param array<string, mixed> $configuration as `compile()` makes it
+     *
+     * @return list<string> names of files in runtime/dist, without their ending
+     */
+    public static function parts(array $configuration): array
+    {
+        $needed = [];
+        foreach ($configuration['experiments'] ?? [] as $experiment) {
+            foreach ($experiment['variants'] as $variant) {
+                $needed['script'] = ($needed['script'] ?? false) || in_array(ChangeKind::Script->value, array_column($variant['changes'], 'kind'), true);
+            }
+            $needed['redirect'] = ($needed['redirect'] ?? false) || ($experiment['redirect'] ?? false);
+        }
+
+        return array_keys(array_filter($needed));
+    }
+
+    /**
      * The domain that one cookie can serve all hosts from: the host that all others lie below, or null for each its own.
      *
      * A cookie's Domain attribute covers a host and everything below it (RFC 6265, 5.1.3).
@@ -72,6 +94,7 @@ final class RuntimeConfiguration
             'pages' => $experiment->pages->rule->toArray(),
             ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
             ...($experiment->audience === null ? [] : ['audience' => $experiment->audience->toArray()]),
+            ...($experiment->kind === 'redirect' ? ['redirect' => true] : []),
             ...($experiment->unit === 'user' ? ['unit' => 'user'] : []),
             ...($experiment->group === null ? [] : ['group' => ['key' => $experiment->group->key, 'from' => $experiment->group->from ?? 0.0]]),
             ...($experiment->lifetimeDays === null ? [] : ['lifetimeDays' => $experiment->lifetimeDays]),
@@ -80,6 +103,7 @@ final class RuntimeConfiguration
                     'key' => $variant->variant->key,
                     'end' => $end,
                     'changes' => array_map(static fn (Change $change): array => $change->toArray(), $variant->made()),
+                    ...($variant->target === null ? [] : ['target' => $variant->target]),
                 ],
                 $experiment->variants,
                 $ends,

@@ -83,7 +83,7 @@ final class DemoSite
         $to = $json['days'] === null || $json['state'] === 'running' ? null : $now->subDays($json['days'][1]);
         $ended = in_array($json['state'], ['ended', 'archived'], true) ? $to : null;
         $experiment = Experiment::query()->create([
-            'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis,
+            'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis->text,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
             'started_at' => $from, 'ended_at' => $ended, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);

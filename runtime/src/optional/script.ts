@@ -1,4 +1,6 @@
-import { nonced } from './nonce';
+/** What changes of the kind script need; part of a site's file while one runs there (core/src/Wiring/RuntimeConfiguration.php). */
+import { offer } from '../parts';
+import { nonced } from '../nonce';
 
 /** A script that keeps the page waiting for longer is reported. */
 const LONGEST_MS = 1000;
@@ -7,7 +9,7 @@ const LONGEST_MS = 1000;
 const RELIED_ON = ['fetch', 'XMLHttpRequest', 'Promise', 'JSON', 'MutationObserver', 'addEventListener', 'setTimeout', 'pellix'] as const;
 
 /** Runs a variant's script once. What it throws goes no further; returns what is wrong with it, if anything. */
-export function runScript(code: string): string | null {
+function runScript(code: string): string | null {
     const global = window as unknown as Record<string, unknown>;
     const before = RELIED_ON.map((name) => global[name]);
     const begin = performance.now();
@@ -45,3 +47,5 @@ export function runScript(code: string): string | null {
 
     return message;
 }
+
+offer({ script: runScript });

@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Experiments;
+
+use App\Models\Experiment as Kept;
+use App\Models\Site;
+use Illuminate\Support\Str;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Experiments\DeclaredVariant;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Experiments\Redirect;
+use Pellix\Core\InvalidInput;
+use Pellix\Core\Rules\AddressFacts;
+
+/**
+ * An experiment as a person writes it: the experiment file without what Pellix adds (version, salt, and keys where they
+ * are left out). What is right and wrong is the core's to say.
+ */
+final readonly class WrittenExperiment
+{
+    /**
+     * @param array<string, mixed> $given in the shape that the request rules hold it to
+     * @param bool                 $mayPublish whether the person may write code that visitors' browsers run
+     *
+     * @throws ValidationException with the message at the field
+     */
+    public static function read(Site $site, ?Kept $kept, array $given, bool $mayPublish): Experiment
+    {
+        self::refuseOthers($given, $kept);
+        $json = [
+            ...$given,
+            'pellix' => 1,
+            'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
+            'owner' => is_string($given['owner'] ?? null) ? $given['owner'] : '',
+            'notes' => is_string($given['notes'] ?? null) ? $given['notes'] : '',
+            'key' => $kept !== null ? $kept->key : (($given['key'] ?? null) ?: self::slug((string) $given['name'], 'experiment')),
+            'salt' => $kept !== null ? $kept->salt : ($given['salt'] ?? Str::lower(Str::random(20))),
+            'goals' => array_map(static fn (array $goal, int $i): array => self::goal($site, $goal, $i), $given['goals'], array_keys($given['goals'])),
+        ];
+        try {
+            $experiment = Experiment::read($json, true);
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages([$e->field === '' ? 'experiment' : $e->field => $e->getMessage()]);
+        }
+        self::checkTargets($site, $experiment);
+        if (! $mayPublish) {
+            self::refuseCode($experiment, $kept);
+        }
+
+        return $experiment;
+    }
+
+    /**
+     * @param array<string, mixed> $given
+     *
+     * @throws ValidationException
+     */
+    private static function refuseOthers(array $given, ?Kept $kept): void
+    {
+        foreach ($kept === null ? [] : ['key', 'salt'] as $member) {
+            if (isset($given[$member]) && $given[$member] !== $kept->{$member}) {
+                throw ValidationException::withMessages([$member => "The {$member} of an experiment stays what it is: {$kept->{$member}}."]);
+            }
+        }
+    }
+
+    /**
+     * @param array<string, mixed> $goal
+     *
+     * @return array<string, mixed> the goal's whole definition
+     */
+    private static function goal(Site $site, array $goal, int $i): array
+    {
+        if (($goal['name'] ?? null) !== null) {
+            return [...$goal, 'key' => $goal['key'] ?? self::slug((string) $goal['name'], 'goal')];
+        }
+        $kept = $site->goals()->where('key', $goal['key'])->first();
+        if ($kept === null) {
+            throw ValidationException::withMessages(["goals.{$i}.key" => "This site has no goal \"{$goal['key']}\"."]);
+        }
+
+        return [...$kept->definition, 'role' => $goal['role'] ?? 'primary'];
+    }
+
+    /** Visitors are sent to the site's own hosts, and to no page that sends them away again. */
+    private static function checkTargets(Site $site, Experiment $experiment): void
+    {
+        foreach ($experiment->variants as $i => $variant) {
+            if ($variant->target === null) {
+                continue;
+            }
+            $host = AddressFacts::of(Redirect::absolute($variant->target, 'http://'.($site->hosts[0] ?? 'host.invalid')))->host;
+            if (! in_array($host, $site->hosts, true)) {
+                throw ValidationException::withMessages(["variants.{$i}.target" => "The host {$host} is none of this site's: ".implode(', ', $site->hosts).'.']);
+            }
+            if (Redirect::returns($experiment->pages, $variant->target, $site->hosts)) {
+                throw ValidationException::withMessages(["variants.{$i}.target" => 'The page rule matches this address, too: whoever opened it directly would be in the experiment, and whoever arrived would be sent on. Make the page rule narrower.']);
+            }
+        }
+    }
+
+    /** Code that somebody else has written, who may, can stay. */
+    private static function refuseCode(Experiment $experiment, ?Kept $kept): void
+    {
+        $known = [];
+        foreach ($kept->variants ?? [] as $variant) {
+            array_push($known, ...array_values($variant['changes'] ?? []));
+        }
+        foreach ($experiment->variants as $i => $variant) {
+            foreach ($variant->changes as $j => $change) {
+                if ($change->kind->isCode() && ! in_array($change->toArray(), $known)) {
+                    throw ValidationException::withMessages(["variants.{$i}.changes.{$j}.kind" => 'HTML and scripts run in every visitor\'s browser. This needs the right to publish on the site; ask whoever owns it.']);
+                }
+            }
+        }
+    }
+
+    public static function slug(string $name, string $fallback): string
+    {
+        return Str::limit(Str::slug($name), 60, '') ?: $fallback.'-'.Str::lower(Str::random(6));
+    }
+
+    /** @return list<string> where the variants of an experiment lead to, absolute */
+    public static function targets(Site $site, Experiment $experiment): array
+    {
+        $origin = 'http://'.($site->hosts[0] ?? 'host.invalid');
+
+        return array_values(array_map(
+            static fn (string $target): string => Redirect::absolute($target, $origin),
+            array_filter(array_map(static fn (DeclaredVariant $one): ?string => $one->target, $experiment->variants), static fn (?string $one): bool => $one !== null),
+        ));
+    }
+}

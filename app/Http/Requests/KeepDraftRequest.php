@@ -1,0 +1,64 @@
+<?php
+
+namespace App\Http\Requests;
+
+use Illuminate\Foundation\Http\FormRequest;
+
+/** A draft while it is being written: of the right shape, and not yet whole. */
+class KeepDraftRequest extends FormRequest
+{
+    public const MOST_BYTES = 500_000;
+
+    /** @return array<string, mixed> */
+    public function rules(): array
+    {
+        return [
+            'name' => ['present', 'nullable', 'string', 'max:120'],
+            'hypothesis' => ['nullable', 'string', 'max:2000'],
+            'hypothesis_parts' => ['nullable', 'array'],
+            'hypothesis_parts.*' => ['nullable', 'string', 'max:2000'],
+            'owner' => ['nullable', 'string', 'max:120'],
+            'notes' => ['nullable', 'string', 'max:10000'],
+            'labels' => ['nullable', 'array', 'list', 'max:50'],
+            'labels.*' => ['string', 'max:200'],
+            'share' => ['present', 'nullable', 'numeric'],
+            'pages' => ['required', 'array'],
+            'audience' => ['nullable', 'array'],
+            'trigger' => ['nullable', 'array'],
+            'kind' => ['nullable', 'in:in_page,redirect'],
+            'unit' => ['nullable', 'in:visitor,user'],
+            'lifetime_days' => ['nullable', 'numeric'],
+            'group' => ['nullable', 'array'],
+            'group.key' => ['nullable', 'string', 'max:200'],
+            'variants' => ['required', 'array', 'list', 'min:1', 'max:50'],
+            'variants.*' => ['array'],
+            'variants.*.key' => ['required', 'string', 'max:60'],
+            'variants.*.name' => ['nullable', 'string', 'max:200'],
+            'variants.*.weight' => ['present', 'nullable', 'numeric'],
+            'variants.*.control' => ['nullable', 'boolean'],
+            'variants.*.target' => ['nullable', 'string', 'max:3000'],
+            'variants.*.changes' => ['nullable', 'array', 'list', 'max:100'],
+            'variants.*.changes.*' => ['array'],
+            'variants.*.changes.*.kind' => ['required', 'string', 'max:20'],
+            'variants.*.changes.*.off' => ['nullable', 'boolean'],
+            'variants.*.changes.*.value' => ['nullable', 'string', 'max:50000'],
+            'variants.*.changes.*.selector' => ['nullable', 'string', 'max:2000'],
+            'variants.*.changes.*.to' => ['nullable', 'string', 'max:2000'],
+            'variants.*.changes.*.add' => ['nullable', 'array', 'list', 'max:50'],
+            'variants.*.changes.*.remove' => ['nullable', 'array', 'list', 'max:50'],
+            'variants.*.changes.*.add.*' => ['nullable', 'string', 'max:200'],
+            'variants.*.changes.*.remove.*' => ['nullable', 'string', 'max:200'],
+            'goals' => ['present', 'array', 'list', 'max:20'],
+            'goals.*' => ['array'],
+            'goals.*.key' => ['nullable', 'string', 'max:60', 'ascii'],
+            'goals.*.name' => ['nullable', 'string', 'max:120'],
+            'goals.*.role' => ['nullable', 'string', 'max:20'],
+            'goals.*.pages' => ['nullable', 'array'],
+        ];
+    }
+
+    protected function prepareForValidation(): void
+    {
+        abort_if(strlen($this->getContent()) > self::MOST_BYTES, 413, 'A draft has at most '.self::MOST_BYTES.' bytes.');
+    }
+}
