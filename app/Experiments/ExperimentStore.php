@@ -201,7 +201,7 @@ final readonly class ExperimentStore
         $state = ['number' => $experiment->revision, 'from' => $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared];
         if ($last !== null && self::goesOn($last, $experiment, $author)) {
             // A draft is kept while it is written: what somebody writes in one go is one revision.
-            $last->update([...$state, 'changed' => array_values(array_unique([...$last->changed, ...$changed]))]);
+            $last->update([...$state, 'changed' => array_values(array_unique([...(array) $last->changed, ...$changed]))]);
         } else {
             $experiment->revisions()->create([...$state, 'changed' => $changed, 'author_id' => $author?->id, 'author' => $name]);
         }
@@ -264,6 +264,7 @@ final readonly class ExperimentStore
             'audience' => $declared->audience?->toArray(),
             'trigger' => $declared->trigger?->toArray(),
             'lifetime_days' => $declared->lifetimeDays,
+            'planned_days' => $declared->plannedDays,
             'group_key' => $declared->group?->key,
             'group_from' => $declared->group?->from,
             'changed_at' => CarbonImmutable::now('UTC'),

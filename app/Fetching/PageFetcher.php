@@ -81,7 +81,7 @@ final readonly class PageFetcher
                 'timeout' => $seconds,
                 'connect_timeout' => min(5, $seconds),
                 'sink' => new CappedStream(Utils::streamFor(Utils::tryFopen('php://temp', 'w+')), self::MOST_BYTES),
-                'headers' => ['User-Agent' => 'Pellix inspection', 'Accept' => 'text/html,application/xhtml+xml'],
+                'headers' => ['User-Agent' => 'Pellix inspection', 'Accept' => 'text/html,application/xhtml+xml,text/css;q=0.9'],
                 // The address that was checked is the one that is called: a name that changes in between gains nothing.
                 'curl' => [CURLOPT_RESOLVE => ["{$host}:{$port}:{$address}"], CURLOPT_PROTOCOLS => CURLPROTO_HTTP | CURLPROTO_HTTPS],
                 'proxy' => '',

@@ -24,7 +24,7 @@ final readonly class PageInspector
     /** A page that takes longer is given up; what is linear in 5 MB takes a few. */
     private const LONGEST_SECONDS = 30;
 
-    public function __construct(private PageFetcher $fetcher)
+    public function __construct(private PageFetcher $fetcher, private PageCopies $copies)
     {
     }
 
@@ -48,6 +48,9 @@ final readonly class PageInspector
             $report = new Report([...$report->findings, Delivery::listed($page->url)]);
         }
         DB::transaction(fn () => $this->keep($page, $report, CarbonImmutable::now('UTC')));
+        if ($delivery !== null) {
+            $this->copies->keep($site, $page, $delivery);
+        }
 
         return $delivery;
     }

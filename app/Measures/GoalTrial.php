@@ -3,13 +3,11 @@
 namespace App\Measures;
 
 use App\Models\Site;
-use App\ReadModel\StoredEvents;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Counting\VisitorLog;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Hit;
-use Pellix\Core\Goals\NearMiss;
 use Pellix\Core\Goals\Totals;
 
 /** Tries a goal on what is known, before it counts: which pages it matches and narrowly misses, and what it would have counted. */
@@ -17,10 +15,6 @@ final readonly class GoalTrial
 {
     private const DAYS = [7, 28];
     private const PAGES_NAMED = 12;
-    private const AT_ONCE = 400;
-
-    /** So many visitors are tried at most, those who came last: with more the result is said to be partial. */
-    private const MOST_VISITORS = 100_000;
 
     /**
      * @param callable(int, int): bool $progress told how many of how many visitors are done; false stops
@@ -29,7 +23,7 @@ final readonly class GoalTrial
      */
     public function of(Site $site, Goal $goal, CarbonImmutable $now, callable $progress): ?array
     {
-        [$matching, $near, $known, $matches] = $this->addresses($site, $goal);
+        $known = KnownPages::of($site, array_values(array_filter(array_map(static fn ($step) => $step->pages, $goal->steps))));
         $counted = $this->counts($site, $goal, $now, $progress);
         if ($counted === null) {
             return null;
@@ -37,40 +31,12 @@ final readonly class GoalTrial
         [$counts, $pages, $partial] = $counted;
 
         return [
-            'matching' => $matching,
-            'matching_total' => $matches,
-            'near' => $near,
-            'known' => $known,
+            ...$known->toArray(),
             'counts' => $counts,
             'pages' => $pages,
             'partial' => $partial,
-            'questions' => self::questions($goal, $matches, $known, $counts),
+            'questions' => self::questions($goal, $known->total, $known->known, $counts),
         ];
-    }
-
-    /** @return array{list<string>, list<array{url: string, why: string}>, int, int} some that match, some that nearly do, how many are known and how many match */
-    private function addresses(Site $site, Goal $goal): array
-    {
-        $rules = array_values(array_filter(array_map(static fn ($step) => $step->pages, $goal->steps)));
-        $matching = $near = [];
-        $known = $matches = 0;
-        foreach ($rules === [] ? [] : $site->pages()->select('url')->orderBy('brief')->toBase()->cursor() as $page) {
-            $known++;
-            foreach ($rules as $rule) {
-                if ($rule->matches($page->url)) {
-                    $matches++;
-                    count($matching) < self::PAGES_NAMED && $matching[] = $page->url;
-
-                    continue 2;
-                }
-            }
-            $why = count($near) < self::PAGES_NAMED ? NearMiss::why($rules[0]->rule, $page->url) : null;
-            if ($why !== null) {
-                $near[] = ['url' => $page->url, 'why' => $why];
-            }
-        }
-
-        return [$matching, $near, $known, $matches];
     }
 
     /**
@@ -82,18 +48,12 @@ final readonly class GoalTrial
     {
         // To the hour, as the goal list counts what is recent.
         $since = $now->subDays(max(self::DAYS))->startOfHour();
-        $visitors = DB::table('visitors')->where('site_id', $site->id)->where('last', '>=', $since->format('Y-m-d H:i:s.v'))->orderByDesc('last')->limit(self::MOST_VISITORS + 1)->pluck('visitor')->map(strval(...))->all();
-        $partial = count($visitors) > self::MOST_VISITORS;
-        $visitors = array_slice($visitors, 0, self::MOST_VISITORS);
         $hits = [];
-        foreach (array_chunk($visitors, self::AT_ONCE) as $i => $part) {
-            if (! $progress($i * self::AT_ONCE, count($visitors))) {
-                return null;
-            }
-            foreach (StoredEvents::rows($site->id, $part) as $rows) {
-                $log = new VisitorLog(array_map(StoredEvents::event(...), $rows), $site->session_minutes);
-                array_push($hits, ...array_filter($log->hits($goal), static fn (Hit $hit): bool => $hit->time >= $since));
-            }
+        $partial = RecentVisitors::each($site, $since, $progress, static function (VisitorLog $log) use ($goal, $since, &$hits): void {
+            array_push($hits, ...array_filter($log->hits($goal), static fn (Hit $hit): bool => $hit->time >= $since));
+        });
+        if ($partial === null) {
+            return null;
         }
         $counts = array_map(function (int $days) use ($site, $goal, $hits, $now): array {
             $from = $now->subDays($days)->startOfHour();

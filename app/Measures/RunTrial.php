@@ -6,10 +6,9 @@ use App\Models\Trial;
 use Carbon\CarbonImmutable;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
-use Pellix\Core\Goals\Goal;
 
 /** One trial, from beginning to end; it stops when the trial is gone because somebody began another. */
-class RunTrial implements ShouldQueue
+abstract class RunTrial implements ShouldQueue
 {
     use Queueable;
 
@@ -17,22 +16,29 @@ class RunTrial implements ShouldQueue
 
     public int $timeout = 110;
 
-    public function __construct(private readonly int $trial)
+    public function __construct(protected int $trial)
     {
     }
 
-    public function handle(GoalTrial $trial): void
+    public function handle(): void
     {
         $kept = Trial::query()->find($this->trial);
         if ($kept === null || $kept->state !== 'running') {
             return;
         }
-        $result = $trial->of($kept->site, Goal::read($kept->definition), CarbonImmutable::now('UTC'), static fn (int $done, int $total): bool => Trial::query()->whereKey($kept->id)->update(['done' => $done, 'total' => $total]) === 1
+        $result = $this->work($kept, CarbonImmutable::now('UTC'), static fn (int $done, int $total): bool => Trial::query()->whereKey($kept->id)->update(['done' => $done, 'total' => $total]) === 1
             || Trial::query()->whereKey($kept->id)->exists());
         if ($result !== null) {
             $kept->update(['state' => 'done', 'result' => $result]);
         }
     }
+
+    /**
+     * @param callable(int, int): bool $progress told how much of how much is done; false stops
+     *
+     * @return array<string, mixed>|null null where it was stopped
+     */
+    abstract protected function work(Trial $trial, CarbonImmutable $now, callable $progress): ?array;
 
     public function failed(): void
     {

@@ -15,7 +15,7 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'unfinished', 'author_id', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'unfinished', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
@@ -30,6 +30,7 @@ class Experiment extends Model
         'labels' => StoredJson::class,
         'unfinished' => StoredJson::class,
         'lifetime_days' => 'integer',
+        'planned_days' => 'integer',
         'group_from' => 'float',
         'revision' => 'integer',
         'started_at' => 'immutable_datetime',
@@ -109,6 +110,7 @@ class Experiment extends Model
             'trigger' => $this->trigger,
             'goals' => $this->goals->map(static fn (Goal $goal): array => [...$goal->definition, 'role' => $goal->pivot->role])->all(),
             'lifetime_days' => $this->lifetime_days,
+            'planned_days' => $this->planned_days,
             'group' => $this->group(),
         ], static fn (mixed $part): bool => $part !== null);
     }

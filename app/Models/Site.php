@@ -28,7 +28,7 @@ class Site extends Model
 
     protected $fillable = [
         'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
-        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming',
     ];
 
     protected $casts = [

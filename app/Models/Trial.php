@@ -5,12 +5,12 @@ namespace App\Models;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
-/** A goal that is being tried before it counts, in the background. */
+/** Something that is tried on what is known before it counts, in the background: a goal, or an experiment. */
 class Trial extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'user_id', 'definition', 'state', 'done', 'total', 'result', 'started_at'];
+    protected $fillable = ['site_id', 'user_id', 'kind', 'definition', 'state', 'done', 'total', 'result', 'started_at'];
 
     protected $casts = ['definition' => StoredJson::class, 'result' => StoredJson::class, 'done' => 'integer', 'total' => 'integer', 'started_at' => 'immutable_datetime'];
 

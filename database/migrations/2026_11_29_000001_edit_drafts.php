@@ -14,6 +14,7 @@ return new class () extends Migration {
             $table->string('owner', 120)->default('');
             $table->mediumText('notes')->nullable();
             $table->json('labels')->nullable();
+            $table->unsignedSmallInteger('planned_days')->nullable();
             $table->json('unfinished')->nullable()->comment('a draft as it was written, while it cannot be read as a whole');
             $table->string('changed_by', 120)->nullable();
         });
@@ -24,7 +25,7 @@ return new class () extends Migration {
             $table->string('kind', 10)->default('goal')->comment('goal, reach');
         });
         Schema::create('page_copies', function (Blueprint $table): void {
-            $table->unsignedBigInteger('page_id')->primary();
+            $table->foreignId('page_id')->primary()->constrained()->cascadeOnDelete();
             $table->unsignedBigInteger('site_id');
             $table->dateTime('at', 3);
             $table->string('url', 2000)->comment('where it was in the end');

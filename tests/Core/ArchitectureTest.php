@@ -4,7 +4,9 @@ use Tests\Support\Imports;
 
 arch('the core knows nobody')
     ->expect('Pellix\Core')
-    ->not->toUse(['App', 'Demo', 'Illuminate', 'Laravel', 'Symfony', 'Carbon', 'GuzzleHttp', 'Facebook']);
+    ->not->toUse(['App', 'Demo', 'Illuminate', 'Laravel', 'Symfony', 'Carbon', 'GuzzleHttp', 'Facebook'])
+    // A library like others, for what a selector means.
+    ->ignoring('Symfony\Component\CssSelector');
 
 arch('the core has no clock, no chance and no output of its own')
     ->expect('Pellix\Core')
@@ -26,14 +28,14 @@ arch('the application knows neither its demo nor its bench nor its tests')
 const CORE = [
     'Assignment' => [],
     'Chain' => ['Statistics'],
-    'Counting' => ['Events', 'Experiments', 'Formats', 'Goals', 'Segments'],
+    'Counting' => ['Events', 'Experiments', 'Formats', 'Goals', 'Rules', 'Segments'],
     'Events' => ['Formats', 'Pages', 'Rules'],
-    'Experiments' => ['Assignment', 'Events', 'Formats', 'Goals', 'Rules', 'Triggers'],
+    'Experiments' => ['Assignment', 'Chain', 'Events', 'Formats', 'Goals', 'Pages', 'Rules', 'Triggers'],
     'Formats' => [],
     'Goals' => ['Events', 'Formats', 'Happenings', 'Rules'],
     'Happenings' => ['Events', 'Formats', 'Rules'],
-    'Pages' => ['Rules'],
-    'Rules' => ['Segments'],
+    'Pages' => ['Rules', 'Wiring/Html'],
+    'Rules' => ['Formats', 'Segments'],
     'Segments' => [],
     'Statistics' => [],
     'Triggers' => ['Events', 'Formats', 'Happenings', 'Rules'],
@@ -53,7 +55,7 @@ const APP = [
     'Cli' => ['Bounds'],
     'Collector' => ['Models'],
     'Console' => ['Models', 'Publishing', 'ReadModel', 'Storage'],
-    'Experiments' => ['Measures', 'Models', 'Publishing', 'ReadModel'],
+    'Experiments' => ['Bounds', 'Inventory', 'Measures', 'Models', 'Publishing', 'ReadModel'],
     'Fetching' => ['Models'],
     'Http' => ['Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rights', 'Scanning'],
     'Inventory' => ['Bounds', 'Fetching', 'Models', 'ReadModel'],

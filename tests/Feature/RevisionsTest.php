@@ -53,7 +53,7 @@ it('refuses at its field what it cannot keep', function (array $change, string $
     ($this->call)('POST', '', [...fullFile(), ...$change])->assertStatus(422)->assertJsonValidationErrors($field);
     expect($this->site->experiments()->count())->toBe(0)->and($this->site->goals()->count())->toBe(0);
 })->with([
-    [['kind' => 'redirect'], 'kind'], [['kind' => 'multivariate'], 'kind'], [['factors' => [['key' => 'a']]], 'factors'], [['epochs' => [['from' => '2026-03-02T00:00:00Z', 'share' => 1, 'weights' => []]]], 'epochs'],
+    [['kind' => 'multivariate'], 'kind'], [['factors' => [['key' => 'a']]], 'factors'], [['epochs' => [['from' => '2026-03-02T00:00:00Z', 'share' => 1, 'weights' => []]]], 'epochs'],
     [['start' => '2026-03-02T00:00:00Z'], 'start'], [['end' => '2026-03-02T00:00:00Z'], 'end'], [['lifetime_days' => 0], 'lifetime_days'], [['hypotheses' => 'x'], 'hypotheses'], [['unit' => 'device'], 'unit'],
     [['audience' => ['fact' => 'event.name', 'op' => 'is', 'value' => 'x']], 'audience.fact'], [['trigger' => ['kind' => 'data', 'when' => ['fact' => 'event.name', 'op' => 'exists']]], 'trigger.when.fact'],
     [['variants' => [['key' => 'a', 'weight' => 1, 'colour' => 'red'], ['key' => 'b', 'weight' => 1]]], 'variants.0.colour'],
@@ -122,7 +122,7 @@ it('numbers what it publishes, and never puts an older file in place of a newer 
     expect(($this->published)()['number'])->toBe($first + 1)->and(Publication::query()->pluck('number')->all())->toBe(range(1, $first + 1));
     // Whoever compiled before, and writes after.
     $late = Publication::query()->where('number', $first)->first();
-    app(SiteFile::class)->write($this->site->key, $late->number, $late->configuration);
+    app(SiteFile::class)->write($this->site->key, $late->number, $late->configuration, []);
     expect(($this->published)()['number'])->toBe($first + 1)->and(($this->published)()['experiments'])->toBe([]);
 });
 

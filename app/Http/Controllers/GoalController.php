@@ -6,6 +6,7 @@ use App\Http\Requests\GoalRequest;
 use App\Http\Resources\GoalResource;
 use App\Http\Resources\TrialResource;
 use App\Measures\GoalStore;
+use App\Measures\RunGoalTrial;
 use App\Measures\Trials;
 use App\Models\Goal;
 use App\Models\Site;
@@ -54,11 +55,13 @@ class GoalController extends Controller
     /** Tries a goal that is being written; nothing is kept. */
     public function try(GoalRequest $request, Site $site, Trials $trials): JsonResponse
     {
-        return (new TrialResource($trials->start($site, $request->goal('trial'), $request->user())))->response()->setStatusCode(202);
+        return (new TrialResource($trials->start($site, 'goal', $request->goal('trial')->toArray(), $request->user(), RunGoalTrial::class)))->response()->setStatusCode(202);
     }
 
     public function trial(Request $request, Site $site, Trial $trial): TrialResource
     {
+        abort_unless($trial->kind === 'goal', 404);
+
         return new TrialResource($trial);
     }
 }

@@ -28,6 +28,7 @@ class KeepDraftRequest extends FormRequest
             'kind' => ['nullable', 'in:in_page,redirect'],
             'unit' => ['nullable', 'in:visitor,user'],
             'lifetime_days' => ['nullable', 'numeric'],
+            'planned_days' => ['nullable', 'numeric'],
             'group' => ['nullable', 'array'],
             'group.key' => ['nullable', 'string', 'max:200'],
             'variants' => ['required', 'array', 'list', 'min:1', 'max:50'],

@@ -32,6 +32,7 @@ class ExperimentResource extends JsonResource
             'kind' => $this->kind,
             'unit' => $this->unit,
             'lifetime_days' => $this->lifetime_days,
+            'planned_days' => $this->planned_days,
             'group' => $this->group(),
             'revision' => $this->revision,
             'goals' => $this->goals->map(static fn (Goal $goal): array => [...$goal->definition, 'role' => $goal->pivot->role])->all(),

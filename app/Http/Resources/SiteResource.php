@@ -21,6 +21,7 @@ class SiteResource extends JsonResource
             'time_zone' => $this->time_zone,
             'currency' => $this->currency,
             'srm_alpha' => $this->srm_alpha,
+            'cookie_days' => $this->cookie_days,
             'snippet' => $this->snippet(),
             'forms' => array_map(static fn (array $form): array => [
                 ...$form,
@@ -42,10 +43,14 @@ class SiteResource extends JsonResource
         return substr(hash_hmac('sha256', 'mark '.$request->user()?->getAuthIdentifier(), (string) config('app.key')), 0, 12);
     }
 
-    /** @return list<string> the selectors of what the running experiments change */
+    /** @return list<string> the selectors of what the running experiments change; none where a page may be left, which is hidden whole */
     private function touched(): array
     {
-        return once(fn (): array => $this->experiments()->where('state', 'running')->pluck('variants')
-            ->flatten(1)->flatMap(static fn (mixed $variant): array => is_array($variant['changes'] ?? null) ? array_column($variant['changes'], 'selector') : [])->unique()->values()->all());
+        return once(function (): array {
+            $running = $this->experiments()->where('state', 'running')->get(['kind', 'variants']);
+
+            return $running->contains('kind', 'redirect') ? [] : $running->pluck('variants')
+                ->flatten(1)->flatMap(static fn (mixed $variant): array => is_array($variant['changes'] ?? null) ? array_column($variant['changes'], 'selector') : [])->unique()->values()->all();
+        });
     }
 }

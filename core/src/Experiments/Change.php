@@ -51,6 +51,18 @@ final readonly class Change
         return new self($kind, $selector, $isOff, $members);
     }
 
+    /** One of its members that is a text; empty where it has none. */
+    public function text(string $member): string
+    {
+        return is_string($this->members[$member] ?? null) ? $this->members[$member] : '';
+    }
+
+    /** @return list<string> the classes that it adds or removes */
+    public function names(string $member): array
+    {
+        return array_values(array_filter((array) ($this->members[$member] ?? []), is_string(...)));
+    }
+
     /** @return array<string, mixed> */
     public function toArray(): array
     {

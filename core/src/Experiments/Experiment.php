@@ -26,7 +26,7 @@ final readonly class Experiment
 
     public const KINDS = ['in_page', 'redirect', 'multivariate'];
 
-    private const LONGEST_LIFETIME = 400;
+    private const MOST_DAYS = 400;
 
     /**
      * @param list<DeclaredVariant> $variants     at least two
@@ -34,6 +34,7 @@ final readonly class Experiment
      * @param Trigger|null          $trigger      what starts it on a page that matches; null: the page view
      * @param list<Goal>            $goals
      * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
+     * @param int|null              $plannedDays  how long it is meant to run
      * @param Group|null            $group        the group of experiments that it shares no unit with
      * @param list<Epoch>           $epochs       in the order of time
      * @param string                $owner        name of who looks after it; empty for nobody
@@ -57,6 +58,7 @@ final readonly class Experiment
         public ?Trigger $trigger,
         public array $goals,
         public ?int $lifetimeDays,
+        public ?int $plannedDays,
         public ?Group $group,
         public array $epochs,
         public ?\DateTimeImmutable $start,
@@ -110,7 +112,8 @@ final readonly class Experiment
             $audience,
             $fields->has('trigger') ? $fields->part('trigger', static fn (mixed $trigger): Trigger => Trigger::read($trigger, $toBeKept)) : null,
             self::goals($fields, $toBeKept),
-            $fields->has('lifetime_days') ? self::lifetime($fields) : null,
+            $fields->has('lifetime_days') ? self::days($fields, 'lifetime_days') : null,
+            $fields->has('planned_days') ? self::days($fields, 'planned_days') : null,
             $group,
             self::epochs($fields, $keys),
             $start,
@@ -259,6 +262,7 @@ final readonly class Experiment
             'trigger' => $this->trigger?->toArray(),
             'goals' => array_map(static fn (Goal $goal): array => $goal->toArray(), $this->goals),
             'lifetime_days' => $this->lifetimeDays,
+            'planned_days' => $this->plannedDays,
             'group' => $this->group === null ? null : array_filter(['key' => $this->group->key, 'from' => $this->group->from], static fn (mixed $part): bool => $part !== null),
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),
@@ -306,11 +310,11 @@ final readonly class Experiment
     }
 
     /** @param Fields<InvalidExperiment> $fields */
-    private static function lifetime(Fields $fields): int
+    private static function days(Fields $fields, string $name): int
     {
-        $days = $fields->number('lifetime_days');
-        if ($days !== floor($days) || $days < 1 || $days > self::LONGEST_LIFETIME) {
-            throw new InvalidExperiment('A whole number of days from 1 to '.self::LONGEST_LIFETIME.' is needed.', 'lifetime_days');
+        $days = $fields->number($name);
+        if ($days !== floor($days) || $days < 1 || $days > self::MOST_DAYS) {
+            throw new InvalidExperiment('A whole number of days from 1 to '.self::MOST_DAYS.' is needed.', $name);
         }
 
         return (int) $days;

@@ -60,7 +60,7 @@ final readonly class Hypothesis
     /** @param array<string, string> $parts */
     private static function sentence(array $parts): string
     {
-        $said = array_map(static fn (string $part, string $text): string => self::PARTS[$part].' '.rtrim($text, " .;,"), array_keys($parts), $parts);
+        $said = array_map(static fn (string $part, string $text): string => self::PARTS[$part].' '.rtrim($text, ' .;,'), array_keys($parts), $parts);
         $measured = isset($parts['measure']) ? array_pop($said) : null;
         $claim = implode(' ', $said);
         if (isset($parts['because']) && count($said) > 1) {

@@ -35,6 +35,29 @@ final readonly class Combination implements Rule
         return $this->all;
     }
 
+    public function judge(Facts $facts, callable $isKnown): ?bool
+    {
+        $answer = $this->all;
+        foreach ($this->parts as $part) {
+            $one = $part->judge($facts, $isKnown);
+            if ($one === ! $this->all) {
+                return $one;
+            }
+            $answer = $one === null ? null : $answer;
+        }
+
+        return $answer;
+    }
+
+    public function decisive(Facts $facts, callable $isKnown): array
+    {
+        $answer = $this->judge($facts, $isKnown);
+        // Where every part has to agree, all of them count; elsewhere those that say what the whole says.
+        $those = array_filter($this->parts, static fn (Rule $part): bool => $part->judge($facts, $isKnown) === $answer);
+
+        return array_merge(...array_values(array_map(static fn (Rule $part): array => $part->decisive($facts, $isKnown), $those)));
+    }
+
     public function conditions(): iterable
     {
         foreach ($this->parts as $part) {

@@ -71,6 +71,16 @@ final readonly class Condition implements Rule
         };
     }
 
+    public function judge(Facts $facts, callable $isKnown): ?bool
+    {
+        return $isKnown($this->fact) ? $this->matches($facts) : null;
+    }
+
+    public function decisive(Facts $facts, callable $isKnown): array
+    {
+        return [$this];
+    }
+
     public function conditions(): iterable
     {
         yield $this;

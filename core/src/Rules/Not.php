@@ -16,6 +16,18 @@ final readonly class Not implements Rule
         return ! $this->part->matches($facts);
     }
 
+    public function judge(Facts $facts, callable $isKnown): ?bool
+    {
+        $answer = $this->part->judge($facts, $isKnown);
+
+        return $answer === null ? null : ! $answer;
+    }
+
+    public function decisive(Facts $facts, callable $isKnown): array
+    {
+        return $this->part->decisive($facts, $isKnown);
+    }
+
     public function conditions(): iterable
     {
         yield from $this->part->conditions();

@@ -36,4 +36,31 @@ enum Op: string
             throw new InvalidRule("The operator \"{$this->value}\" takes {$complaint}.", 'value');
         }
     }
+
+    /** What is wanted of a fact, as it stands after “wanted”. */
+    public function wanted(mixed $value): string
+    {
+        $told = is_array($value) ? implode(', ', array_map(self::told(...), $value)) : self::told($value);
+
+        return match ($this) {
+            self::Is => $told,
+            self::IsNot => "anything but {$told}",
+            self::Starts => "one that starts with {$told}",
+            self::Ends => "one that ends with {$told}",
+            self::Contains => "one that contains {$told}",
+            self::Matches => "one that matches {$told}",
+            self::In => "one of {$told}",
+            self::Exists => 'any',
+            self::Less => "less than {$told}",
+            self::LessOrEqual => "at most {$told}",
+            self::Greater => "more than {$told}",
+            self::GreaterOrEqual => "at least {$told}",
+        };
+    }
+
+    /** A value in a sentence. */
+    public static function told(mixed $value): string
+    {
+        return '`'.(is_bool($value) ? ($value ? 'yes' : 'no') : mb_strimwidth((string) (is_scalar($value) ? $value : json_encode($value)), 0, 120, '…', 'UTF-8')).'`';
+    }
 }

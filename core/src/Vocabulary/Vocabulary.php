@@ -7,6 +7,8 @@ namespace Pellix\Core\Vocabulary;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Chain\State;
 use Pellix\Core\Events\EventName;
+use Pellix\Core\Experiments\Advice\AdviceCode;
+use Pellix\Core\Experiments\Advice\AdviceSeverity;
 use Pellix\Core\Experiments\ChangeKind;
 use Pellix\Core\Experiments\ChangePlace;
 use Pellix\Core\Experiments\Experiment;
@@ -44,6 +46,8 @@ final class Vocabulary
             'ExperimentKind' => self::words(Experiment::KINDS),
             'ChangeKind' => self::words(array_column(ChangeKind::cases(), 'value'), array_map(static fn (ChangeKind $one): array => ['label' => $one->label(), 'selector' => $one->hasSelector(), 'members' => $one->members(), 'code' => $one->isCode()], ChangeKind::cases())),
             'ChangePlace' => self::words(array_column(ChangePlace::cases(), 'value'), array_map(static fn (ChangePlace $one): array => ['label' => $one->label()], ChangePlace::cases())),
+            'AdviceCode' => self::words(array_column(AdviceCode::cases(), 'value'), array_map(static fn (AdviceCode $one): array => ['severity' => $one->severity()->value, 'link' => $one->link()->value], AdviceCode::cases())),
+            'AdviceSeverity' => self::words(array_column(AdviceSeverity::cases(), 'value')),
             'OwnEvent' => self::words(array_column(EventName::cases(), 'value'), array_map(static fn (EventName $one): array => ['label' => $one->label(), 'schema' => $one->schema()], EventName::cases())),
             'TagKind' => self::words(Tag::KINDS),
             'ConsentCategory' => self::words(Tag::CONSENTS),

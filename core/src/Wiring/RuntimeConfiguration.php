@@ -45,14 +45,14 @@ final class RuntimeConfiguration
      * The parts of the runtime that only some experiments need, of those that this site's do: each stands before the runtime in
      * the site's file, so that nobody waits for a second one.
      *
-     * @param array<string, mixed> $configuration as `compile()` makes it
+     * @param array{experiments: list<array{redirect?: bool, variants: list<array{changes: list<array{kind: string}>}>}>} $configuration as `compile()` makes it
      *
      * @return list<string> names of files in runtime/dist, without their ending
      */
     public static function parts(array $configuration): array
     {
         $needed = [];
-        foreach ($configuration['experiments'] ?? [] as $experiment) {
+        foreach ($configuration['experiments'] as $experiment) {
             foreach ($experiment['variants'] as $variant) {
                 $needed['script'] = ($needed['script'] ?? false) || in_array(ChangeKind::Script->value, array_column($variant['changes'], 'kind'), true);
             }
