@@ -61,11 +61,7 @@ const router = createBrowserRouter([
             { path: 'measures/events', lazy: async () => ({ Component: (await import('./measures/Events')).Events }) },
             { path: 'measures/events/:event', lazy: async () => ({ Component: (await import('./measures/EventPage')).EventPage }) },
             { path: 'measures/capture', lazy: async () => ({ Component: (await import('./measures/Capture')).Capture }) },
-            { path: 'experiments/new', lazy: async () => ({ Component: (await import('./experiments/ExperimentForm')).ExperimentForm }) },
-            {
-                path: 'experiments/:experiment/edit',
-                lazy: async () => ({ Component: (await import('./experiments/ExperimentForm')).ExperimentForm }),
-            },
+            { path: 'experiments/new', lazy: async () => ({ Component: (await import('./experiments/MakeExperiment')).MakeExperiment }) },
             {
                 path: 'experiments/:experiment/:link?',
                 lazy: async () => ({ Component: (await import('./experiments/ExperimentPage')).ExperimentPage }),

@@ -120,7 +120,13 @@ export class Experiments {
     }
 
     private lead(experiment: Experiment, variant: Variant, target: string, props: Props): void {
-        const wrong = parts().redirect!.leave(this.configuration, experiment.key, variant.key, target, this.sender.masked(document.referrer));
+        const wrong = parts().redirect!.leave(
+            this.configuration,
+            experiment.key,
+            variant.key,
+            target,
+            this.sender.masked(document.referrer),
+        );
         if (wrong === null) {
             this.isLeaving = true;
         } else {

@@ -59,13 +59,19 @@ describe('the vectors that PHP passes too', () => {
         expect(cases.length).toBeGreaterThan(300);
     });
 
-    it.each(vectors('agents') as [string, string, string, boolean?][])('tells device, browser and programs of %j', (agent, wantedDevice, wantedBrowser, crawls = false) => {
-        expect([device(agent), browser(agent), isCrawler(agent)]).toEqual([wantedDevice, wantedBrowser, crawls]);
-    });
+    it.each(vectors('agents') as [string, string, string, boolean?][])(
+        'tells device, browser and programs of %j',
+        (agent, wantedDevice, wantedBrowser, crawls = false) => {
+            expect([device(agent), browser(agent), isCrawler(agent)]).toEqual([wantedDevice, wantedBrowser, crawls]);
+        },
+    );
 
-    it.each(vectors('redirects').merged as [string, string, string][])('puts %s together for a visitor of %s', (target, visited, wanted) => {
-        expect(merged(target, visited)).toBe(wanted);
-    });
+    it.each(vectors('redirects').merged as [string, string, string][])(
+        'puts %s together for a visitor of %s',
+        (target, visited, wanted) => {
+            expect(merged(target, visited)).toBe(wanted);
+        },
+    );
 });
 
 it('stays below 1', () => {

@@ -7,6 +7,11 @@ const GLANCED_AT = 5000;
 export const useSession = () =>
     useQuery({ queryKey: ['session'], queryFn: () => answer(api.GET('/api/session')), retry: false, staleTime: Infinity });
 
+/** What the person may do on a site (docs/openapi.yaml, Person). */
+export function useRight(site: string): 'look' | 'work' | 'publish' | 'own' {
+    return useSession().data?.sites.find(({ key }) => key === site)?.right ?? 'look';
+}
+
 export const useSite = (site: string) =>
     useQuery({
         queryKey: ['site', site],
@@ -28,12 +33,6 @@ export const useChains = (site: string) =>
         queryKey: ['chains', site],
         queryFn: () => answer(api.GET('/api/sites/{site}/chains', { params: { path: { site } } })),
         refetchInterval: GLANCED_AT,
-    });
-
-export const useExperiment = (site: string, experiment: string) =>
-    useQuery({
-        queryKey: ['experiments', site, experiment],
-        queryFn: () => answer(api.GET('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment } } })),
     });
 
 export const useObservations = (site: string, experiment: string) =>
@@ -93,14 +92,11 @@ export function useInspection(site: string) {
     });
 }
 
-export function useSaveExperiment(site: string, existing?: string) {
+export function useSaveExperiment(site: string) {
     const client = useQueryClient();
 
     return useMutation({
-        mutationFn: (body: ExperimentDraft) =>
-            existing
-                ? answer(api.PUT('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment: existing } }, body }))
-                : answer(api.POST('/api/sites/{site}/experiments', { params: { path: { site } }, body })),
+        mutationFn: (body: ExperimentDraft) => answer(api.POST('/api/sites/{site}/experiments', { params: { path: { site } }, body })),
         onSuccess: () => client.invalidateQueries(),
     });
 }

@@ -19,7 +19,6 @@ export const address = {
     planFile: (site: string, format: 'json' | 'csv') => `/api/sites/${site}/plan.${format}`,
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
-    editExperiment: (site: string, key: string) => `/sites/${site}/experiments/${key}/edit`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
     experimentFile: (site: string, key: string) => `/api/sites/${site}/experiments/${key}/file`,
 };

@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
 import { useDeleteExperiment, useMoveExperiment } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
-import { Button, ButtonLink } from '../parts/Button';
+import { Button } from '../parts/Button';
 import { percent } from '../parts/figures';
 import { Question } from '../parts/Question';
 import { inWords } from '../parts/ruleRows';
@@ -20,7 +20,7 @@ const LABELS: Record<Asked, string> = {
 };
 
 /** What can be done with an experiment now. Everything that visitors notice is asked about first. */
-export function Actions({ experiment }: { experiment: Experiment }) {
+export function Actions({ experiment, isReady }: { experiment: Experiment; isReady: boolean }) {
     const site = useSiteKey();
     const navigate = useNavigate();
     const move = useMoveExperiment(site, experiment.key);
@@ -45,14 +45,19 @@ export function Actions({ experiment }: { experiment: Experiment }) {
             </a>
             {experiment.state === 'draft' && (
                 <>
-                    <ButtonLink to={address.editExperiment(site, experiment.key)}>Change</ButtonLink>
                     <Button look="danger" onClick={() => setAsked('delete')}>
                         Delete
                     </Button>
                 </>
             )}
             {experiment.actions.map((action) => (
-                <Button key={action} look={action === 'start' || action === 'resume' ? 'main' : 'plain'} onClick={() => setAsked(action)}>
+                <Button
+                    key={action}
+                    look={action === 'start' || action === 'resume' ? 'main' : 'plain'}
+                    disabled={!isReady}
+                    title={isReady ? undefined : 'What is missing is marked on the chain.'}
+                    onClick={() => setAsked(action)}
+                >
                     {LABELS[action]}
                 </Button>
             ))}
@@ -83,7 +88,7 @@ function Consequence({ asked, experiment }: { asked: Asked; experiment: Experime
                         From their next page view on, {percent(experiment.share, 0)} of the visitors whose {inWords(experiment.pages)} enter
                         and meet: {experiment.variants.map((variant) => `${variant.name} (${percent(variant.weight / sum)})`).join(', ')}.
                     </p>
-                    <p>Page, share, weights and variants are fixed from then on.</p>
+                    <p>What is changed after that begins a new epoch; the variants stay those that there are.</p>
                 </>
             );
         case 'pause':

@@ -10,23 +10,28 @@ interface Props {
     at: string;
     errors: Record<string, string>;
     onChange: (change: Change) => void;
-    onRemove: () => void;
+    /** The rest is missing where there is no list of changes yet. */
+    onRemove?: () => void;
     /** Up or down in the order in which changes are made; missing where there is nothing to pass. */
-    onMove: { up?: () => void; down?: () => void };
+    onMove?: { up?: () => void; down?: () => void };
+    /** Variants that it can be copied to. */
+    copyTo?: { key: string; name: string }[];
+    onCopy?: (variant: string) => void;
 }
 
 const KINDS = Object.entries(CHANGE_KINDS).map(([value, { label }]) => ({ value: value as Change['kind'], label }));
 const PLACES = Object.entries(CHANGE_PLACES).map(([value, label]) => ({ value: value as NonNullable<Change['place']>, label }));
 
+const UNKNOWN = { selector: false, code: false };
 const MONO = 'font-mono text-sm';
 
 /** One change of a variant: its kind, where, and what that kind takes. */
-export function ChangeFields({ change, name, at, errors, onChange, onRemove, onMove }: Props) {
+export function ChangeFields({ change, name, at, errors, onChange, onRemove, onMove, copyTo, onCopy }: Props) {
     const set = (next: Partial<Change>): void => onChange({ ...change, ...next });
-    const kind = CHANGE_KINDS[change.kind];
+    const kind = CHANGE_KINDS[change.kind] ?? UNKNOWN;
 
     return (
-        <div role="group" aria-label={name} className="mt-2 border-t border-line pt-2">
+        <div role="group" aria-label={name} className="py-1">
             <div className="grid items-start gap-2 sm:grid-cols-[8.5rem_1fr_1fr]">
                 <div className="sm:pt-[1.58rem]">
                     <Choice label={`${name}: kind`} value={change.kind} options={KINDS} onChange={(next) => set({ kind: next })} />
@@ -45,29 +50,43 @@ export function ChangeFields({ change, name, at, errors, onChange, onRemove, onM
             </div>
             {kind.code && (
                 <p className="mt-1 text-sm text-soft">
-                    This becomes part of the page and can do there whatever the page can. Whoever starts the experiment answers for it.
+                    This becomes part of the page and can do there whatever the page can: read what visitors type, send it anywhere, break
+                    the page. It takes the right to publish to write it, and to start it.
                 </p>
             )}
-            <div className="mt-2 flex flex-wrap items-center gap-2">
-                <label className="mr-auto flex items-center gap-2 text-sm">
-                    <input
-                        type="checkbox"
-                        className="size-4 accent-accent"
-                        checked={change.off !== true}
-                        onChange={() => set({ off: change.off ? undefined : true })}
-                    />
-                    switched on
-                </label>
-                <Button onClick={onMove.up} disabled={!onMove.up} aria-label={`Make ${name} earlier`}>
-                    Earlier
-                </Button>
-                <Button onClick={onMove.down} disabled={!onMove.down} aria-label={`Make ${name} later`}>
-                    Later
-                </Button>
-                <Button onClick={onRemove} aria-label={`Remove ${name}`}>
-                    Remove
-                </Button>
-            </div>
+            {onRemove && (
+                <div className="mt-2 flex flex-wrap items-center gap-2">
+                    <label className="mr-auto flex items-center gap-2 text-sm">
+                        <input
+                            type="checkbox"
+                            className="size-4 accent-accent"
+                            checked={change.off !== true}
+                            onChange={() => set({ off: change.off ? undefined : true })}
+                        />
+                        switched on
+                    </label>
+                    <Button onClick={onMove?.up} disabled={!onMove?.up} aria-label={`Make ${name} earlier`}>
+                        Earlier
+                    </Button>
+                    <Button onClick={onMove?.down} disabled={!onMove?.down} aria-label={`Make ${name} later`}>
+                        Later
+                    </Button>
+                    <div className="w-28">
+                        <Choice
+                            label={`Copy ${name}`}
+                            value=""
+                            options={[
+                                { value: '', label: 'Copy to…' },
+                                ...(copyTo ?? []).map((one) => ({ value: one.key, label: one.name })),
+                            ]}
+                            onChange={(key) => key && onCopy?.(key)}
+                        />
+                    </div>
+                    <Button onClick={onRemove} aria-label={`Remove ${name}`}>
+                        Remove
+                    </Button>
+                </div>
+            )}
         </div>
     );
 }
@@ -148,7 +167,7 @@ function Members({
         case 'class':
             return (
                 <div className="grid grid-cols-2 gap-2">
-                    {names('add', 'Add (apart by blanks)')}
+                    {names('add', 'Add')}
                     {names('remove', 'Take off')}
                 </div>
             );

@@ -1,131 +1,98 @@
-import { Link, useNavigate, useParams } from 'react-router';
-import type { Experiment, LinkName, Observations } from '../api/client';
-import { useExperiment, useObservations, useSite } from '../api/queries';
-import { address, useSiteKey } from '../app/address';
-import { useKeys } from '../app/keys';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import type { Experiment, LinkName, Observations, Site } from '../api/client';
+import { useWatchedExperiment } from '../api/experiments';
+import { useObservations, useRight, useSite } from '../api/queries';
+import { useSiteKey } from '../app/address';
+import { Button } from '../parts/Button';
 import { LINKS } from '../parts/chain';
 import { Counting } from '../parts/Counting';
-import { Moment } from '../parts/Moment';
-import { StateMark } from '../parts/StateMark';
 import { Waiting } from '../parts/Waiting';
 import { Actions } from './Actions';
+import { ChangePanel } from './ChangePanel';
+import { DraftPage } from './DraftPage';
+import { ChainBar, Head } from './Head';
 import { Workbench } from './links/Workbench';
 
 /** One experiment: its chain, and under it what was declared beside what was observed. */
 export function ExperimentPage() {
-    const site = useSite(useSiteKey());
+    const key = useSiteKey();
     const params = useParams();
-    const key = params.experiment ?? '';
-    const experiment = useExperiment(useSiteKey(), key);
-    const observations = useObservations(useSiteKey(), key);
+    const name = params.experiment ?? '';
+    const site = useSite(key);
+    const experiment = useWatchedExperiment(key, name);
+    const observations = useObservations(key, name);
+    const right = useRight(key);
     const chosen = LINKS.find(({ link }) => link === params.link)?.link;
 
     return (
         <Waiting query={experiment}>
             {(declared) => (
-                <>
-                    <Head experiment={declared} updated={observations.dataUpdatedAt} />
-                    <Waiting query={observations}>
-                        {(observed) => (
-                            <>
-                                <Chain experiment={declared} observed={observed} chosen={chosen} />
-                                <Counting counted={observed.counted} className="mx-auto max-w-7xl px-5 pt-2" />
-                                <Waiting query={site}>
-                                    {(known) => <Workbench site={known} experiment={declared} observed={observed} chosen={chosen} />}
-                                </Waiting>
-                            </>
-                        )}
-                    </Waiting>
-                </>
+                <Waiting query={site}>
+                    {(known) => (
+                        <Waiting query={observations}>
+                            {(observed) =>
+                                declared.state === 'draft' && right !== 'look' ? (
+                                    <DraftPage key={declared.key} site={known} experiment={declared} observed={observed} chosen={chosen} />
+                                ) : (
+                                    <Read
+                                        key={declared.key}
+                                        site={known}
+                                        experiment={declared}
+                                        observed={observed}
+                                        updated={observations.dataUpdatedAt}
+                                        chosen={chosen}
+                                        mayChange={right === 'publish' || right === 'own'}
+                                    />
+                                )
+                            }
+                        </Waiting>
+                    )}
+                </Waiting>
             )}
         </Waiting>
     );
 }
 
-function Head({ experiment, updated }: { experiment: Experiment; updated: number }) {
-    return (
-        <div className="mx-auto flex max-w-7xl flex-wrap items-start gap-x-8 gap-y-2 px-5 pt-4 pb-3">
-            <div className="min-w-64 flex-1">
-                <h1 className="text-xl font-semibold">{experiment.name}</h1>
-                <p className="text-sm text-soft">
-                    <span className="font-mono text-xs">{experiment.key}</span> · {experiment.state}
-                    {experiment.started_at && (
-                        <>
-                            {' '}
-                            · began <Moment at={experiment.started_at} />
-                        </>
-                    )}
-                    {experiment.ended_at && (
-                        <>
-                            {' '}
-                            · ended <Moment at={experiment.ended_at} />
-                        </>
-                    )}
-                    {updated > 0 && (
-                        <>
-                            {' '}
-                            · read <Moment at={new Date(updated).toISOString()} seconds />
-                        </>
-                    )}
-                </p>
-                {experiment.hypothesis && <p className="mt-1 max-w-3xl">{experiment.hypothesis}</p>}
-            </div>
-            <Actions experiment={experiment} />
-        </div>
-    );
+interface Props {
+    site: Site;
+    experiment: Experiment;
+    observed: Observations;
+    updated: number;
+    chosen?: LinkName;
+    mayChange: boolean;
 }
 
-function Chain({ experiment, observed, chosen }: { experiment: Experiment; observed: Observations; chosen?: LinkName }) {
-    const site = useSiteKey();
-    const navigate = useNavigate();
-    const go = (step: number): void => {
-        // Seven links and, before the first, the whole chain.
-        const at = LINKS.findIndex(({ link }) => link === chosen) + step;
-        if (at >= -1 && at < LINKS.length) {
-            navigate(address.experiment(site, experiment.key, LINKS[at]?.link));
-        }
-    };
-    useKeys({ '[': () => go(-1), ']': () => go(1) });
+/** An experiment that has started: its leaves are read; what can still be changed is changed on purpose. */
+function Read({ site, experiment, observed, updated, chosen, mayChange }: Props) {
+    const [changing, setChanging] = useState<LinkName | 'what' | null>(null);
+    const isOver = experiment.state === 'ended' || experiment.state === 'archived' || experiment.state === 'draft';
+    const here = chosen ?? 'what';
 
     return (
-        <div className="sticky top-0 z-10 border-y border-line bg-leaf">
-            <nav aria-label="Signal chain" className="mx-auto flex max-w-7xl overflow-x-auto px-5">
-                <Segment to={address.experiment(site, experiment.key)} chosen={!chosen}>
-                    Whole chain
-                </Segment>
-                {LINKS.map(({ link, label }) => {
-                    const judged = observed.chain.links.find((one) => one.link === link);
-
-                    return (
-                        <Segment
-                            key={link}
-                            to={address.experiment(site, experiment.key, link)}
-                            chosen={link === chosen}
-                            title={judged?.words}
-                        >
-                            <span aria-hidden="true" className="mr-2 -ml-4 h-px w-4 bg-line" />
-                            {judged && <StateMark state={judged.state} />}
-                            <span className="ml-2">{label}</span>
-                        </Segment>
-                    );
-                })}
-            </nav>
-            <p className="mx-auto max-w-7xl border-t border-line px-5 py-1.5" role="status">
-                {observed.chain.words}
-            </p>
-        </div>
-    );
-}
-
-function Segment({ to, chosen, title, children }: { to: string; chosen: boolean; title?: string; children: React.ReactNode }) {
-    return (
-        <Link
-            to={to}
-            title={title}
-            aria-current={chosen ? 'page' : undefined}
-            className="flex flex-1 items-center justify-center border-b-3 border-transparent px-4 py-2 whitespace-nowrap hover:bg-ground aria-[current]:border-accent aria-[current]:font-semibold"
-        >
-            {children}
-        </Link>
+        <>
+            <Head experiment={experiment} updated={updated}>
+                <Actions experiment={experiment} isReady />
+            </Head>
+            <ChainBar experiment={experiment} observed={observed} chosen={chosen} first="Whole chain">
+                <p role="status">{observed.chain.words}</p>
+                {!isOver && mayChange && chosen !== 'snippet' && changing !== here && (
+                    <Button onClick={() => setChanging(here)}>{chosen ? 'Change…' : 'Change name and reasons…'}</Button>
+                )}
+            </ChainBar>
+            <Counting counted={observed.counted} className="mx-auto max-w-7xl px-5 pt-2" />
+            {changing === here ? (
+                <ChangePanel
+                    key={`${experiment.revision} ${here}`}
+                    site={site}
+                    experiment={experiment}
+                    observed={observed}
+                    chosen={chosen}
+                    onDone={() => setChanging(null)}
+                />
+            ) : (
+                <Workbench site={site} experiment={experiment} observed={observed} chosen={chosen} />
+            )}
+        </>
     );
 }

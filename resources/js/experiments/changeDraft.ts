@@ -3,9 +3,19 @@ import { CHANGE_KINDS } from '../parts/vocabulary';
 
 export type Change = Schemas['Change'];
 
+const EMPTY: Change = { kind: 'text', selector: '', value: '' };
+
+export function nextChange(): Change {
+    return { ...EMPTY };
+}
+
 /** A change with the members of its kind alone: what was typed for another kind is kept in the form, and not sent. */
 export function cleaned(change: Change): Change {
     const given: Change = { kind: change.kind };
+    if (!CHANGE_KINDS[change.kind]) {
+        // Of a newer version, or of nobody: the server says what is wrong.
+        return change;
+    }
     if (CHANGE_KINDS[change.kind].selector) {
         given.selector = change.selector?.trim() ?? '';
     }
@@ -39,6 +49,9 @@ export function changeMistakes(change: Change): Record<string, string> {
             found[field] = change[field] ? 'The browser does not know this as a CSS selector.' : 'Type a CSS selector, such as h1.';
         }
     };
+    if (!CHANGE_KINDS[change.kind]) {
+        return { kind: 'There is no such kind of change.' };
+    }
     if (CHANGE_KINDS[change.kind].selector) {
         selector('selector');
     }

@@ -1,19 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import type { Experiment } from '../api/client';
 import { changeMistakes, cleaned, type Change } from '../experiments/changeDraft';
-import { draftOf, emptyDraft, mistakes, nextGoal, nextVariant, parts, requestOf, type Draft } from '../experiments/draft';
+import { draftOf, emptyDraft, linkOf, mistakes, nextVariant, parts, requestOf, type Draft } from '../experiments/draft';
 
 const FULL: Draft = {
     ...emptyDraft(),
     name: ' Shorter ',
     pages: { fact: 'url.path', op: 'is', value: ' /loan' },
     variants: [
-        { key: 'control', name: 'As it is', weight: '40', control: true, changes: [] },
-        { key: 'short', name: 'Short', weight: '60', control: false, changes: [{ kind: 'text', selector: 'h1', value: 'New' }] },
+        { key: 'control', name: 'As it is', weight: '40', control: true, changes: [], target: '' },
+        {
+            key: 'short',
+            name: 'Short',
+            weight: '60',
+            control: false,
+            changes: [{ kind: 'text', selector: 'h1', value: 'New' }],
+            target: '',
+        },
     ],
     goals: [
-        { ...nextGoal('primary'), name: 'Done', path: '/loan/done' },
-        { ...nextGoal('guardrail'), key: 'joined' },
+        { key: 'done', role: 'primary' },
+        { key: 'joined', role: 'guardrail' },
     ],
 };
 
@@ -37,7 +44,7 @@ describe('an experiment that is being written', () => {
             ['short', 60, false],
         ]);
         expect(request.goals).toEqual([
-            { name: 'Done', role: 'primary', kind: 'page', pages: { fact: 'url.path', op: 'is', value: '/loan/done' } },
+            { key: 'done', role: 'primary' },
             { key: 'joined', role: 'guardrail' },
         ]);
     });
@@ -119,8 +126,8 @@ describe('an experiment that is being written', () => {
             { variants: [FULL.variants[0], { ...FULL.variants[1], changes: [{ kind: 'text', selector: 'h1', value: '' }] }] },
             'variants.1.changes.0.value',
         ],
-        [{ goals: [{ ...nextGoal('primary'), path: '/x' }] }, 'goals.0.name'],
-        [{ goals: [{ ...nextGoal('primary'), name: 'x' }] }, 'goals.0.pages.value'],
+        [{ planned: '500' }, 'planned_days'],
+        [{ kind: 'redirect' }, 'variants.1.target'],
     ])('names the field of a mistake: %j', (change, field) => {
         expect(Object.keys(mistakes(changed(change)))).toEqual([field]);
     });
@@ -155,5 +162,36 @@ describe('an experiment that is being written', () => {
             trigger: { kind: 'event', name: 'opened' },
         });
         expect(requestOf(draft).goals).toEqual([{ key: 'done', role: 'primary' }]);
+    });
+
+    it('is opened unfinished as it was written, and sent again as it is', () => {
+        const written = JSON.parse(
+            JSON.stringify(
+                requestOf({
+                    ...FULL,
+                    share: 'x',
+                    planned: '12',
+                    labels: 'a, b,',
+                    variants: [FULL.variants[0], { ...FULL.variants[1], weight: '' }],
+                }),
+            ),
+        );
+        const again = draftOf({ ...written, name: 'whole', unfinished: written } as Experiment);
+        expect(again).toMatchObject({ name: 'Shorter', share: '', planned: '12', labels: 'a, b' });
+        expect(JSON.parse(JSON.stringify(requestOf(again)))).toEqual(written);
+    });
+
+    it.each([
+        ['name', null],
+        ['pages.value', 'page'],
+        ['trigger.selector', 'page'],
+        ['audience.any.0.value', 'entry'],
+        ['variants.1.weight', 'split'],
+        ['variants.1.changes.0.selector', 'exposure'],
+        ['variants.1.target', 'exposure'],
+        ['goals', 'goals'],
+        ['planned_days', 'data'],
+    ])('belongs to a link of the chain: %s', (field, link) => {
+        expect(linkOf(field)).toBe(link);
     });
 });

@@ -7,7 +7,7 @@ import { followed, Traffic } from '../experiments/Traffic';
 afterEach(cleanup);
 
 const variants = (...weights: string[]): Draft['variants'] =>
-    weights.map((weight, i) => ({ key: `v${i}`, name: i === 1 ? 'Short' : '', weight, control: i === 0, changes: [] }));
+    weights.map((weight, i) => ({ key: `v${i}`, name: i === 1 ? 'Short' : '', weight, control: i === 0, changes: [], target: '' }));
 
 let last: Draft;
 const tell = (draft: Draft): void => void (last = draft);

@@ -66,7 +66,8 @@ function arrival(configuration: Configuration, cookies: string): Arrival | null 
     try {
         const [experiment, variant, there, from, referrer] = JSON.parse(decodeURIComponent(kept)) as string[];
         // Another tab of the visitor's may be the one that is awaited.
-        const isHere = location.pathname.slice(0, LONGEST_PATH) === there || new URL(document.referrer).pathname.slice(0, LONGEST_PATH) === from;
+        const isHere =
+            location.pathname.slice(0, LONGEST_PATH) === there || new URL(document.referrer).pathname.slice(0, LONGEST_PATH) === from;
         if (!isHere) {
             return null;
         }

@@ -1,6 +1,7 @@
 import { plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
-import { Row, type Sides } from './Workbench';
+import { Row } from './Row';
+import type { Sides } from './Workbench';
 
 /** When events came, and how many were turned away. */
 export function DataRows({ observed, experiment }: Sides) {

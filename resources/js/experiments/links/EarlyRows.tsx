@@ -4,7 +4,8 @@ import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
 import { inWords } from '../../parts/ruleRows';
 import { triggerInWords } from '../../wiring/tagWords';
-import { Row, type Sides } from './Workbench';
+import { Row } from './Row';
+import type { Sides } from './Workbench';
 
 /** Page, Snippet and Entry: what happens before anybody is in the experiment. */
 export function PageRows({ experiment, observed, site }: Sides) {

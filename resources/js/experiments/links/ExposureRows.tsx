@@ -2,7 +2,8 @@ import type { Schemas } from '../../api/client';
 import { count, percent, plural } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
 import { changeInWords } from '../changeDraft';
-import { Row, type Sides } from './Workbench';
+import { Row } from './Row';
+import type { Sides } from './Workbench';
 
 /** What each variant changes, and how often a browser confirmed it. */
 export function ExposureRows({ experiment, observed }: Sides) {

@@ -4,7 +4,8 @@ import { count, percent, plural } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
 import { countInWords, goalInWords } from '../../measures/goalWords';
 import { VariantMark } from '../../parts/VariantMark';
-import { Row, type Sides } from './Workbench';
+import { Row } from './Row';
+import type { Sides } from './Workbench';
 
 /** Each goal with its hits and its rate per variant. */
 export function GoalRows({ experiment, observed, site }: Sides) {

@@ -1,7 +1,8 @@
 import type { Observations } from '../../api/client';
 import { count, decimal, percent, plural, pValue, signedPercent } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
-import { Row, type Sides } from './Workbench';
+import { Row } from './Row';
+import type { Sides } from './Workbench';
 
 /** Visitors per variant against the weights, and what the SRM test makes of them. */
 export function SplitRows({ experiment, observed, site, deep }: Sides) {

@@ -66,7 +66,7 @@ export function Workbench({ chosen, ...sides }: Omit<Sides, 'deep'> & { chosen?:
     );
 }
 
-function Spine({ state }: { state: LinkState }) {
+export function Spine({ state }: { state: LinkState }) {
     return (
         <div className="relative flex items-center justify-center max-md:order-1 max-md:row-span-2 max-md:items-start max-md:pt-3">
             <span aria-hidden="true" className="absolute top-1/2 h-px w-full bg-line max-md:hidden" />
@@ -77,32 +77,7 @@ function Spine({ state }: { state: LinkState }) {
     );
 }
 
-/** One row of the two leaves; `off` marks a mismatch on the spine. */
-export function Row({
-    declared,
-    observed,
-    off = false,
-    last = false,
-}: {
-    declared: ReactNode;
-    observed: ReactNode;
-    off?: boolean;
-    last?: boolean;
-}) {
-    const edge = `border-x border-line bg-leaf px-4 py-1.5 ${last ? 'border-b' : ''}`;
-
-    return (
-        <div className="leaves">
-            <div className={`${edge} border-t max-md:col-start-2`}>{declared}</div>
-            <div className="flex items-center justify-center font-mono text-broken max-md:hidden" aria-hidden={!off}>
-                {off ? <span aria-label="does not match">≠</span> : ''}
-            </div>
-            <div className={`${edge} border-t max-md:col-start-2 ${off ? 'text-broken' : ''}`}>{observed}</div>
-        </div>
-    );
-}
-
-function EvidenceList({ evidence }: { evidence: { what: string; at: string | null; by: string }[] }) {
+export function EvidenceList({ evidence }: { evidence: { what: string; at: string | null; by: string }[] }) {
     return (
         <div className="mt-4">
             <h3 className="mb-1 font-semibold">Evidence</h3>
