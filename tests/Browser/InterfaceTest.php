@@ -33,6 +33,13 @@ it('has no serious fault that axe can find', function (string $path, string $tex
     ['/wiring/groups', 'Keep the groups'],
     ['/wiring/briefs', 'Hand the job'],
     ['/experiments/new', 'Make the draft'],
+    ['/experiments/workshop-invite', 'Nothing is open.'],
+    ['/experiments/workshop-invite/page', 'known pages match'],
+    ['/experiments/workshop-invite/entry', 'are eligible'],
+    ['/experiments/workshop-invite/split', 'visitors a week'],
+    ['/experiments/workshop-invite/exposure', 'matches 1'],
+    ['/experiments/workshop-invite/goals', 'It has counted'],
+    ['/experiments/workshop-invite/data', 'Planned run in days'],
     ['/experiments/catalogue-heading', 'Mismatch'],
     ['/experiments/catalogue-heading/split', 'The arithmetic'],
     ['/experiments/donate-amounts/page', 'No page that was seen matches'],
@@ -44,28 +51,25 @@ it('holds the width of a phone', function (string $path, string $text) {
     $this->see($browser, $text);
     expect($browser->executeScript('return document.documentElement.scrollWidth'))->toBeLessThanOrEqual(390)
         ->and($this->axe($browser))->toBe([]);
-})->with([['/bench', 'A heading that invites'], ['/experiments/catalogue-heading', 'Mismatch'], ['/experiments/new', 'Make the draft'], ['/wiring', 'Copy the snippet']]);
+})->with([['/bench', 'A heading that invites'], ['/experiments/catalogue-heading', 'Mismatch'], ['/experiments/new', 'Make the draft'], ['/experiments/workshop-invite/exposure', 'matches 1'], ['/wiring', 'Copy the snippet']]);
 
 it('shows each mistake at its field and loses nothing that was typed', function () {
     $browser = $this->signIn();
     $browser->get($this->origin().'/sites/plx_larkhollowdemo01/experiments/new');
-    $this->fill($browser, 'Hypothesis', 'This stays.');
     $this->fill($browser, 'Elements (CSS selector)', 'h1 >');
+    $this->fill($browser, 'New text', 'This stays.');
     $this->fill($browser, 'Path', 'https://elsewhere.test/join');
     $this->press($browser, 'Make the draft');
     $this->see($browser, 'Give the experiment a name.');
     $this->see($browser, 'The browser does not know this as a CSS selector.');
     $this->see($browser, "The host elsewhere.test is none of this site's");
     $this->see($browser, 'fields need another look: ');
-    expect($this->axe($browser))->toBe([])->and($this->field($browser, 'Hypothesis')->getAttribute('value'))->toBe('This stays.');
+    expect($this->axe($browser))->toBe([])->and($this->field($browser, 'New text')->getAttribute('value'))->toBe('This stays.');
 
     // What the browser cannot know, the server says at the same place.
     $this->fill($browser, 'Name', 'Say what the next step is');
     $this->fill($browser, 'Elements (CSS selector)', 'h1');
-    $this->fill($browser, 'New text', 'x');
     $this->fill($browser, 'Path', 'join');
-    $this->fill($browser, 'Goal name', 'Joined');
-    $this->fill($browser, 'Goal path', '/join/done');
     $this->press($browser, 'Make the draft');
     $this->see($browser, 'A path begins with "/"');
 
@@ -73,7 +77,7 @@ it('shows each mistake at its field and loses nothing that was typed', function 
     $this->press($browser, 'Bench');
     $this->see($browser, 'Leave without keeping this?');
     $this->press($browser, 'Leave it as it is');
-    expect($this->field($browser, 'Hypothesis')->getAttribute('value'))->toBe('This stays.');
+    expect($this->field($browser, 'New text')->getAttribute('value'))->toBe('This stays.');
 });
 
 it('is driven by the keyboard', function () {

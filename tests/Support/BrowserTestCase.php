@@ -73,6 +73,53 @@ abstract class BrowserTestCase extends ServedTestCase
         }, "the button {$name}");
     }
 
+    /** Chooses one of a few. */
+    protected function choose(RemoteWebDriver $browser, string $button, string $option): void
+    {
+        $this->press($browser, $button);
+        $this->await($browser, function () use ($browser, $option) {
+            $browser->findElement(WebDriverBy::xpath("//*[@role='option'][normalize-space()='{$option}']"))->click();
+
+            return true;
+        }, "the choice {$option}");
+    }
+
+    /** Goes to a link of an experiment's chain. */
+    protected function link(RemoteWebDriver $browser, string $link): void
+    {
+        $this->await($browser, function () use ($browser, $link) {
+            $browser->findElement(WebDriverBy::cssSelector("nav[aria-label='Signal chain'] a[href$='/{$link}']"))->click();
+
+            return true;
+        }, "the link {$link}");
+        $this->await($browser, fn () => str_ends_with($browser->getCurrentURL(), "/{$link}") ?: null, "the view of {$link}");
+    }
+
+    /** Waits until everything that was typed is kept. */
+    protected function kept(RemoteWebDriver $browser): void
+    {
+        // What was typed just now is noticed first.
+        usleep(100_000);
+        $this->await($browser, fn () => $browser->findElements(WebDriverBy::cssSelector('[data-keeping=kept]')) !== [] ?: null, 'everything to be kept');
+    }
+
+    /** Gives the draft that is open a goal, a page that is reached, and starts it. */
+    protected function startWithGoal(RemoteWebDriver $browser, string $name, string $goal, string $path): void
+    {
+        $this->link($browser, 'goals');
+        $this->press($browser, 'Make a goal: a page is reached');
+        $this->fill($browser, 'Goal name', $goal);
+        $this->fill($browser, 'Goal path', $path);
+        $this->press($browser, 'Make the goal');
+        $this->see($browser, 'It has not counted once in the last seven days.');
+        $this->kept($browser);
+        $this->press($browser, 'Start');
+        $this->see($browser, "Start “{$name}”?");
+        expect($this->axe($browser))->toBe([]);
+        $this->press($browser, 'Start');
+        $this->await($browser, fn () => str_contains($this->text($browser), '· running') ?: null, 'the experiment to run');
+    }
+
     protected function see(RemoteWebDriver $browser, string $text, int $seconds = 15): void
     {
         $this->await($browser, fn () => str_contains($this->text($browser), $text) ?: null, "the text \"{$text}\"", $seconds);

@@ -85,6 +85,7 @@ final class DemoSite
         $experiment = Experiment::query()->create([
             'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis->text,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
+            'kind' => $declared->kind, 'owner' => $declared->owner, 'notes' => $declared->notes, 'labels' => $declared->labels ?: null, 'planned_days' => $declared->plannedDays,
             'started_at' => $from, 'ended_at' => $ended, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {

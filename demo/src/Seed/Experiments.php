@@ -72,6 +72,15 @@ final class Experiments
                     self::variant('date', 'With the date', 50, [['kind' => 'text', 'selector' => '.lead', 'value' => 'The next one is on Saturday. There are four chairs left.']]),
                 ],
             ]),
+            self::of('evening-shelves', 'The shelves by candlelight', 'Whoever looks in the evening wants fewer instruments and a warmer page.', [
+                'kind' => 'redirect', 'owner' => 'Ines Calder', 'labels' => ['catalogue', 'evening'], 'planned_days' => 28,
+                'notes' => 'Moss keeps the evening page out of the menu and out of the sitemap.',
+                'state' => 'draft', 'days' => null, 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    [...self::variant('evening', 'Evening shelves', 50), 'target' => '/catalogue-evening'],
+                ],
+            ]),
             self::of('catalogue-lead', 'Drop the second line', 'The line under the heading is not read.', [
                 'state' => 'archived', 'days' => [27, 18], 'pages' => self::path('is', '/catalogue'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
                 'variants' => [

@@ -47,58 +47,62 @@ function Form({ site }: { site: Site }) {
 
     return (
         <form onSubmit={submit} noValidate className="mx-auto max-w-3xl space-y-4 px-5 py-4">
-            <h1 className="text-xl font-semibold">Make an experiment</h1>
-            <TextField
-                label="Name"
-                value={draft.name}
-                error={errors.name ?? errors.key}
-                maxLength={120}
-                autoFocus
-                onChange={(event) => set({ name: event.target.value })}
-            />
-            <PathField
-                label="Path"
-                hosts={site.hosts}
-                op={path?.op ?? 'is'}
-                path={path?.value ?? ''}
-                error={errors['pages.value'] ?? errors.pages}
-                onChange={(op, value) => set({ pages: { fact: 'url.path', op, value } })}
-            />
-            <div className="w-80">
-                <Choice
-                    label="Kind"
-                    value={draft.kind}
-                    options={[
-                        { value: 'in_page', label: 'changes something on the page' },
-                        { value: 'redirect', label: 'sends visitors to another page' },
-                    ]}
-                    onChange={(kind) => set({ kind })}
+            {/* As high as it may become: what is said at a field moves no button from under a pointer. */}
+            <div className="min-h-[32rem] space-y-4">
+                <h1 className="text-xl font-semibold">Make an experiment</h1>
+                <TextField
+                    label="Name"
+                    value={draft.name}
+                    error={errors.name ?? errors.key}
+                    maxLength={120}
+                    autoFocus
+                    onChange={(event) => set({ name: event.target.value })}
                 />
+                <PathField
+                    label="Path"
+                    hosts={site.hosts}
+                    op={path?.op ?? 'is'}
+                    path={path?.value ?? ''}
+                    error={errors['pages.value'] ?? errors.pages}
+                    onChange={(op, value) => set({ pages: { fact: 'url.path', op, value } })}
+                />
+                <div className="w-80">
+                    <Choice
+                        label="Kind"
+                        value={draft.kind}
+                        options={[
+                            { value: 'in_page', label: 'changes something on the page' },
+                            { value: 'redirect', label: 'sends visitors to another page' },
+                        ]}
+                        onChange={(kind) => set({ kind })}
+                    />
+                </div>
+                <section aria-label="First change" className="border border-line bg-leaf p-3">
+                    <h2 className="font-semibold">What the first variant does</h2>
+                    {isRedirect ? (
+                        <TextField
+                            label="Variant 1: leads to"
+                            className="font-mono text-sm"
+                            placeholder="/loan-new"
+                            value={first.target}
+                            error={errors['variants.1.target']}
+                            onChange={(event) => put({ target: event.target.value })}
+                        />
+                    ) : (
+                        <ChangeFields
+                            change={first.changes[0]}
+                            name="Variant 1, change 1"
+                            at="variants.1.changes.0"
+                            errors={errors}
+                            onChange={(change) => put({ changes: [change] })}
+                        />
+                    )}
+                </section>
+                <p className="text-sm text-soft">
+                    More variants and changes, who enters, and what counts are written on the experiment’s own chain, where they will be
+                    read later.
+                </p>
             </div>
-            <section aria-label="First change" className="border border-line bg-leaf p-3">
-                {isRedirect ? (
-                    <TextField
-                        label="Variant 1: leads to"
-                        className="font-mono text-sm"
-                        placeholder="/loan-new"
-                        value={first.target}
-                        error={errors['variants.1.target']}
-                        onChange={(event) => put({ target: event.target.value })}
-                    />
-                ) : (
-                    <ChangeFields
-                        change={first.changes[0]}
-                        name="Variant 1, change 1"
-                        at="variants.1.changes.0"
-                        errors={errors}
-                        onChange={(change) => put({ changes: [change] })}
-                    />
-                )}
-            </section>
-            <p className="text-sm text-soft">
-                More variants and changes, who enters, and what counts are written on the experiment’s own chain, where they will be read
-                later.
-            </p>
             <FormFoot form={form} submit="Make the draft" onCancel={() => navigate(address.bench(site.key))}>
                 <FromFile
                     site={site.key}

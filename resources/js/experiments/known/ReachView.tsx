@@ -32,7 +32,7 @@ export function PagesReached({ reach }: { reach: Trial<Reach> }) {
         <div aria-label="What the page rule matches" role="region">
             <ReachProgress reach={reach} />
             {known && (
-                <div className={reach.isRunning ? 'opacity-60' : ''}>
+                <div className={reach.isRunning ? 'text-soft' : ''}>
                     <p>
                         <strong data-figure="matching">{count(known.matching_total)}</strong> of {plural(known.known, 'known page')} match;{' '}
                         <strong data-figure="views">{plural(known.views, 'page view')}</strong> by{' '}
@@ -93,7 +93,7 @@ export function VisitorsReached({ reach, share }: { reach: Trial<Reach>; share: 
         <div aria-label="Who would enter" role="region">
             <ReachProgress reach={reach} />
             {known && (
-                <div className={reach.isRunning ? 'opacity-60' : ''}>
+                <div className={reach.isRunning ? 'text-soft' : ''}>
                     <p>
                         Of {plural(known.visitors, 'visitor')} of these pages in the last 28 days,{' '}
                         <strong data-figure="eligible">{count(known.eligible)}</strong> are eligible

@@ -206,7 +206,7 @@ function Known({ sides, field, change }: { sides: LeafSides; field: string; chan
     const current = found.filter(({ field: of, selector }) => (of.endsWith('.to') ? change.to : change.selector)?.trim() === selector);
 
     return (
-        <div className={`py-1 ${advice.isRunning ? 'opacity-60' : ''}`}>
+        <div className={`py-1 ${advice.isRunning ? 'text-soft' : ''}`}>
             {change.off && <p className="text-sm text-soft">Switched off: it is kept and not made.</p>}
             {current.map((one) => (
                 <SelectorsFound key={one.field} found={one} />

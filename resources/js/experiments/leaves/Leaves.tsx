@@ -29,7 +29,7 @@ export function Leaves({ chosen, ...sides }: LeafSides & { chosen?: LinkName }) 
     const Leaf = chosen ? LEAVES[chosen] : WhatLeaf;
 
     return (
-        <div className="mx-auto max-w-7xl px-5 pb-6">
+        <div className="is-edited mx-auto max-w-7xl px-5 pb-6">
             <div className="leaves text-sm text-soft max-md:hidden" aria-hidden="true">
                 <h2 className="py-2 pl-4">Declared</h2>
                 <span />
