@@ -61,13 +61,13 @@ abstract class FeatureTestCase extends TestCase
         }
     }
 
-    /** Calls the API as a person, and holds the answer against docs/openapi.yaml. */
-    public function as(?User $user, string $method, string $path, array $body = []): TestResponse
+    /** Calls the API as a person, or as the one of before, and holds the answer against docs/openapi.yaml. */
+    public function as(?User $user, string $method, string $path, array $body = [], array $headers = []): TestResponse
     {
         if ($user !== null) {
             $this->actingAs($user, 'sanctum');
         }
-        $response = $this->json($method, $path, $body);
+        $response = $this->json($method, $path, $body, $headers);
         OpenApi::check($method, $path, $response->getStatusCode(), (string) $response->getContent());
 
         return $response;

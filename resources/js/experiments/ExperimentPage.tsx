@@ -90,9 +90,19 @@ function Read({ site, experiment, observed, updated, chosen, mayChange }: Props)
                     chosen={chosen}
                     onDone={() => setChanging(null)}
                 />
+            ) : !fits(experiment, observed) ? (
+                <p className="p-6 text-soft">Reading…</p>
             ) : (
                 <Workbench site={site} experiment={experiment} observed={observed} chosen={chosen} />
             )}
         </>
     );
+}
+
+/** Whether what was observed is of the experiment as it is: just after a change it may still be of the one before. */
+function fits(experiment: Experiment, observed: Observations): boolean {
+    const same = (one: { key: string }[], other: { key: string }[]): boolean =>
+        one.map(({ key }) => key).join(' ') === other.map(({ key }) => key).join(' ');
+
+    return same(experiment.variants, observed.variants) && same(experiment.goals, observed.goals);
 }
