@@ -54,6 +54,10 @@ $report->line('assignment, against the bare hash', sprintf('%.2f x', $ours / $ba
 $bytes = strlen((string) gzencode((string) file_get_contents(dirname(__DIR__).'/runtime/dist/pellix.js'), 9));
 $report->line('in-page runtime, gzip', "{$bytes} bytes", 'at most 12288', $bytes <= 12288);
 
+foreach (['script' => 'with a change that is a script', 'redirect' => 'with a redirect test'] as $part => $when) {
+    $report->line("runtime, added on sites {$when}", strlen((string) gzencode((string) file_get_contents(dirname(__DIR__)."/runtime/dist/{$part}.js"), 9)).' bytes', 'said', true);
+}
+
 $manifest = json_decode((string) file_get_contents(dirname(__DIR__).'/public/build/manifest.json'), true);
 $needed = ['resources/js/main.tsx' => true, 'resources/js/bench/Bench.tsx' => true];
 for ($before = 0; $before !== count($needed);) {
@@ -114,13 +118,13 @@ $chrome = new Chrome();
 try {
     $browser = $chrome->open();
     $times = [];
-    for ($i = 0; $i < 15; $i++) {
+    for ($i = 0; $i < 25; $i++) {
         $browser->get("{$demo}/repairs/missing");
         $times[] = $browser->executeScript('for (let e = 1; e <= 20; e++) for (let i = 1; i <= 10; i++) document.body.insertAdjacentHTML("beforeend", `<p class="part-${e}-${i}">x</p>`); window.pellixSite = arguments[0]; const run = new Function(arguments[1]); const begin = performance.now(); run(); return performance.now() - begin;', [$configuration, (string) file_get_contents(dirname(__DIR__).'/runtime/dist/pellix.js')]);
     }
     sort($times);
     // As elsewhere here, the best counts; the median tells how much the machine was disturbed.
-    $report->line('runtime on load, 20 experiments x 10 changes', sprintf('%.1f ms (median %.1f)', $times[0], $times[7]), 'under 10 ms', $times[0] < 10);
+    $report->line('runtime on load, 20 experiments x 10 changes', sprintf('%.1f ms (median %.1f)', $times[0], $times[12]), 'under 10 ms', $times[0] < 10);
 } finally {
     $chrome->quit();
 }

@@ -57,7 +57,6 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('capture', [CaptureController::class, 'show']);
             Route::get('naming', [NamingController::class, 'show']);
             Route::get('experiment-trials/{trial}', [ExperimentTrialController::class, 'show'])->whereNumber('trial');
-            Route::post('entry-traces', [ExperimentTrialController::class, 'trace']);
             Route::get('chains', [ObservationController::class, 'index']);
         });
         Route::middleware('right:work')->group(function (): void {
@@ -65,6 +64,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('inspections/archive', [InspectionController::class, 'archive']);
             Route::apiResource('experiments', ExperimentController::class)->only('store', 'update', 'destroy');
             Route::put('naming', [NamingController::class, 'update']);
+            Route::post('entry-traces', [ExperimentTrialController::class, 'trace']);
             Route::post('reach', [ExperimentTrialController::class, 'reach']);
             Route::post('experiments/{experiment}/advice', [ExperimentTrialController::class, 'advice']);
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);

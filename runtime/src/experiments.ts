@@ -91,7 +91,6 @@ export class Experiments {
                 (change, message) => this.sender.add('change_failed', { ...props, change, message: message.slice(0, LONGEST_MESSAGE) }),
             );
         }
-        this.person.save();
     }
 
     /** What was changed is put back, and no element that appears from now on is changed. */
@@ -111,6 +110,8 @@ export class Experiments {
                 safely(() => this.enter(experiment));
             }
         }
+
+        this.person.save();
 
         return this.isLeaving;
     }
@@ -141,6 +142,7 @@ export class Experiments {
                 safely(() => this.enter(experiment));
             }
         }
+        this.person.save();
         this.settle();
     }
 
@@ -152,6 +154,7 @@ export class Experiments {
                 }
             });
         }
+        this.person.save();
     }
 
     private settle(): void {

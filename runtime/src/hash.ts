@@ -6,8 +6,10 @@ export function unitInterval(text: string): number {
     return murmur3(text, 0) / 4294967296;
 }
 
+const encoder = new TextEncoder();
+
 export function murmur3(text: string, seed: number): number {
-    const bytes = new TextEncoder().encode(text);
+    const bytes = encoder.encode(text);
     const tail = bytes.length & ~3;
     let h = seed;
     for (let i = 0; i < tail; i += 4) {

@@ -65,8 +65,10 @@ export function sheet(css: string): Made {
     return { holds: () => element.isConnected, undo: () => element.remove() };
 }
 
+let template: HTMLTemplateElement | null = null;
+
 function nodes(change: Change): Node[] {
-    const template = document.createElement('template');
+    template ??= document.createElement('template');
     template.innerHTML = change.value ?? '';
     const all = Array.from(template.content.childNodes);
     all.forEach((node) => owners.set(node, change));

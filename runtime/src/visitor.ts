@@ -28,6 +28,7 @@ export function visitor(configuration: Configuration, cookies = document.cookie)
     const today = Math.floor(Date.now() / DAY);
     /** experiment => variant and the day that it was got on, in days since 1970. */
     const kept = new Map<string, [variant: string, day: number]>();
+    let isNews = false;
     for (const pair of (readCookie(VARIANTS, cookies) ?? '').split('|')) {
         const [experiment, variant, day] = pair.split('~');
         if (variant) {
@@ -37,7 +38,8 @@ export function visitor(configuration: Configuration, cookies = document.cookie)
 
     return {
         id,
-        lasting: readCookie(VISITOR) === id,
+        // Whoever came back with it has shown that it lasts.
+        lasting: known === id || readCookie(VISITOR) === id,
         returning: known === id,
         variant(experiment, lifetimeDays) {
             const [variant, day] = kept.get(experiment) ?? [];
@@ -49,8 +51,14 @@ export function visitor(configuration: Configuration, cookies = document.cookie)
             if (this.variant(experiment, lifetimeDays) !== variant) {
                 kept.set(experiment, [variant, today]);
             }
+            // Also what it has already: the cookie lasts anew.
+            isNews = true;
         },
         save() {
+            if (!isNews) {
+                return;
+            }
+            isNews = false;
             let text = [...kept].map(([experiment, [variant, day]]) => `${experiment}~${variant}~${day.toString(36)}`).join('|');
             while (text.length > MOST_BYTES) {
                 text = text.slice(text.indexOf('|') + 1);
@@ -84,15 +92,22 @@ export function mark(configuration: Configuration, cookies = document.cookie): s
     return given ?? readCookie(MARK, cookies) ?? null;
 }
 
+/** Random bytes, of which each is used once: asking for many at a time costs as much as for a few. */
+const random = new Uint8Array(1024);
+let used = random.length;
+
 /** 26 of a-z and 0-9: over 128 random bits. */
 export function randomId(): string {
-    // 252 is the largest multiple of 36 in a byte: larger bytes would favour the first characters.
     let id = '';
     while (id.length < 26) {
-        for (const byte of crypto.getRandomValues(new Uint8Array(32))) {
-            if (byte < 252 && id.length < 26) {
-                id += (byte % 36).toString(36);
-            }
+        if (used >= random.length) {
+            crypto.getRandomValues(random);
+            used = 0;
+        }
+        const byte = random[used++];
+        // 252 is the largest multiple of 36 in a byte: larger bytes would favour the first characters.
+        if (byte < 252) {
+            id += (byte % 36).toString(36);
         }
     }
 

@@ -76,7 +76,7 @@ it('sends a variant to another page of the site, with everything that the visito
     foreach ([$direct, $driven] as $other) {
         $this->await($other, fn () => $other->executeScript('return window.pellix && window.pellix.running') ?: null, 'the runtime');
         $theirs = $other->manage()->getCookieNamed('plx_visitor')->getValue();
-        expect($other->manage()->getCookieNamed('plx_variants'))->toBeNull();
+        expect(array_filter($other->manage()->getCookies(), static fn ($cookie): bool => $cookie->getName() === 'plx_variants'))->toBe([]);
         $stays = $other->getCurrentURL();
         $other->get('about:blank');
         $this->await($other, fn () => (int) $this->scalar('select count(*) from events where visitor = ? and name = "page_view"', $theirs) === 1 ?: null, 'one page view');
