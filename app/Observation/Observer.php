@@ -89,6 +89,8 @@ final readonly class Observer
             self::seen($read[$variant['key']]['exposures'] ?? null),
             self::seen($read[$variant['key']]['applied'] ?? null),
             self::seen($read[$variant['key']]['missed'] ?? null),
+            self::seen($read[$variant['key']]['reverted'] ?? null),
+            self::seen($read[$variant['key']]['failed'] ?? null),
         ), $declared);
     }
 

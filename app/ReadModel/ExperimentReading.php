@@ -72,6 +72,8 @@ final readonly class ExperimentReading
             'exposures' => $this->seen("variant.{$key}.exposures", "variant.{$key}.units"),
             'applied' => $this->seen("variant.{$key}.applied", "variant.{$key}.applied.units"),
             'missed' => $this->seen("variant.{$key}.missed", "variant.{$key}.missed.units"),
+            'reverted' => $this->seen("variant.{$key}.reverted", "variant.{$key}.reverted.units"),
+            'failed' => $this->seen("variant.{$key}.failed", "variant.{$key}.failed.units"),
         ];
     }
 

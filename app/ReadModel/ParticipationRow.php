@@ -25,6 +25,8 @@ final class ParticipationRow
             'exposures' => $did->exposures,
             'applied' => $did->applied,
             'missed' => $did->missed,
+            'reverted' => $did->reverted,
+            'failed' => $did->failed,
             'variant' => $did->variant,
             'crossed' => $did->crossed ? 1 : 0,
             'epoch' => $did->epoch,
@@ -53,6 +55,8 @@ final class ParticipationRow
             $row['epoch'] === null ? null : (int) $row['epoch'],
             $row['first'] === null ? null : new DateTimeImmutable($row['first'], $utc),
             $row['last'] === null ? null : new DateTimeImmutable($row['last'], $utc),
+            reverted: (int) $row['reverted'],
+            failed: (int) $row['failed'],
         );
     }
 }

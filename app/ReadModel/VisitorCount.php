@@ -104,7 +104,7 @@ final class VisitorCount
             $this->figures->moveOn($count->id, 'views', $view->time);
             $this->figures->viewed($count->id, $view->url);
         }
-        foreach ($did->exposures === 0 ? [] : ['exposure' => 'exposures', 'change_applied' => 'applied', 'change_missed' => 'missed'] as $name => $figure) {
+        foreach ($did->exposures === 0 ? [] : ['exposure' => 'exposures', 'change_applied' => 'applied', 'change_missed' => 'missed', 'change_reverted' => 'reverted', 'change_failed' => 'failed'] as $name => $figure) {
             foreach (Participation::about($count->experiment, $count->ran, $log, $name) as $event) {
                 $name === 'exposure' && $this->figures->moveOn($count->id, 'exposures', $event->time);
                 $this->figures->moveOn($count->id, "variant.{$event->text('variant')}.{$figure}", $event->time);
@@ -156,7 +156,7 @@ final class VisitorCount
     /** Page and segments follow from the first exposure, and are not read back. */
     private static function sameUnit(?Participation $a, ?Participation $b): bool
     {
-        return $a === null || $b === null ? $a === $b : $a->views === $b->views && $a->exposures === $b->exposures && $a->applied === $b->applied && $a->missed === $b->missed
+        return $a === null || $b === null ? $a === $b : $a->views === $b->views && $a->exposures === $b->exposures && $a->applied === $b->applied && $a->missed === $b->missed && $a->reverted === $b->reverted && $a->failed === $b->failed
             && $a->variant === $b->variant && $a->crossed === $b->crossed && $a->epoch === $b->epoch && $a->first == $b->first && $a->last == $b->last;
     }
 
@@ -213,7 +213,7 @@ final class VisitorCount
     private function keep(array $rows, array $gone): void
     {
         usort($rows, static fn (array $a, array $b): int => strcmp($a['unit'], $b['unit']) ?: $a['count_id'] <=> $b['count_id']);
-        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'variant', 'crossed', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country'], 'set'));
+        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'reverted', 'failed', 'variant', 'crossed', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country'], 'set'));
         foreach ($gone as [$count, $unit]) {
             DB::table('participations')->where('site_id', $this->of->site->id)->where('unit', $unit)->where('count_id', $count)->delete();
         }

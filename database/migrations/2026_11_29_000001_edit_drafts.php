@@ -24,6 +24,10 @@ return new class () extends Migration {
         Schema::table('trials', function (Blueprint $table): void {
             $table->string('kind', 10)->default('goal')->comment('goal, reach');
         });
+        Schema::table('participations', function (Blueprint $table): void {
+            $table->unsignedInteger('reverted')->default(0)->comment('reports that the page took changes back');
+            $table->unsignedInteger('failed')->default(0)->comment('reports of errors');
+        });
         Schema::create('page_copies', function (Blueprint $table): void {
             $table->foreignId('page_id')->primary()->constrained()->cascadeOnDelete();
             $table->unsignedBigInteger('site_id');

@@ -42,7 +42,7 @@ function placed(array ...$changes): array
 }
 
 /** @param list<Advice> $advice @return list<string> */
-function codes(array $advice): array
+function adviceCodes(array $advice): array
 {
     return array_map(static fn (Advice $one): string => "{$one->code->value} at {$one->field}", $advice);
 }
@@ -97,7 +97,7 @@ it('names the sheet and the line of what wins', function () {
 });
 
 it('notices changes that meet, in one variant and in two experiments', function () {
-    $meet = static fn (array ...$changes): array => codes(TogetherAdvice::inVariants(placed(...$changes), ['A', 'B'], advicePage()));
+    $meet = static fn (array ...$changes): array => adviceCodes(TogetherAdvice::inVariants(placed(...$changes), ['A', 'B'], advicePage()));
     expect($meet(['kind' => 'text', 'selector' => 'h1', 'value' => 'a'], ['kind' => 'html', 'selector' => '.title', 'value' => '<b>b</b>']))->toBe(['change.overrides at variants.1.changes.1.selector'])
         ->and($meet(['kind' => 'text', 'selector' => 'h1', 'value' => 'a'], ['kind' => 'style', 'selector' => '.title', 'property' => 'color', 'value' => 'red']))->toBe(['change.same-element at variants.1.changes.1.selector'])
         ->and($meet(['kind' => 'remove', 'selector' => 'h1'], ['kind' => 'text', 'selector' => 'h1', 'value' => 'a']))->toBe(['change.overrides at variants.1.changes.1.selector'])
@@ -106,7 +106,7 @@ it('notices changes that meet, in one variant and in two experiments', function 
         ->and($meet(['kind' => 'text', 'selector' => 'h1', 'value' => 'a'], ['kind' => 'hide', 'selector' => 'footer p'], ['kind' => 'hide', 'selector' => 'nav a']))->toBe(['variant.mixed-ideas at variants.1.changes']);
     $other = Experiment::read(['pellix' => 1, 'key' => 'other', 'name' => 'Other', 'salt' => 's', 'variants' => [['key' => 'a', 'weight' => 1], ['key' => 'b', 'weight' => 1, 'changes' => [['kind' => 'hide', 'selector' => '.title']]]]]);
     $change = placed(['kind' => 'text', 'selector' => 'h1', 'value' => 'a']);
-    expect(codes(TogetherAdvice::withOthers($change, [$other], ['other' => ['https://site.test/loan']], advicePage())))->toBe(['change.other-experiment at variants.1.changes.0.selector'])
+    expect(adviceCodes(TogetherAdvice::withOthers($change, [$other], ['other' => ['https://site.test/loan']], advicePage())))->toBe(['change.other-experiment at variants.1.changes.0.selector'])
         ->and(TogetherAdvice::withOthers($change, [$other], [], advicePage()))->toBe([])
         ->and(TogetherAdvice::withOthers(placed(['kind' => 'hide', 'selector' => 'footer']), [$other], ['other' => ['https://site.test/loan']], advicePage()))->toBe([]);
 });
@@ -115,13 +115,13 @@ it('notices what an experiment lacks as a whole', function () {
     $whole = ['name' => '2026 loan Shorter', 'hypothesis' => 'x', 'goals' => [['key' => 'g']], 'share' => 0.5];
     $naming = NamingPattern::read('{year} {page} {name}');
     expect(DefinitionAdvice::of($whole, $naming, 90, 3, 5, 0.5))->toBe([])
-        ->and(codes(DefinitionAdvice::of(['name' => 'Shorter', 'goals' => [], 'share' => 0.6, 'group' => ['key' => 'g'], 'planned_days' => 30, 'lifetime_days' => 15], $naming, 20, 0, 5, 0.5)))->toBe([
+        ->and(adviceCodes(DefinitionAdvice::of(['name' => 'Shorter', 'goals' => [], 'share' => 0.6, 'group' => ['key' => 'g'], 'planned_days' => 30, 'lifetime_days' => 15], $naming, 20, 0, 5, 0.5)))->toBe([
             'name.unlike-pattern at name', 'hypothesis.missing at hypothesis', 'goals.missing at goals', 'pages.none-known at pages', 'lifetime.short at lifetime_days', 'lifetime.cookie-short at planned_days', 'group.full at share',
         ]);
 });
 
 it('notices what may go wrong with the page that a redirect leads to', function () {
-    expect(codes(TargetAdvice::of([
+    expect(adviceCodes(TargetAdvice::of([
         new TargetSeen('variants.1.target', 'https://site.test/b', true, [], [], null, true),
         new TargetSeen('variants.2.target', 'https://site.test/c', false),
         new TargetSeen('variants.3.target', 'https://site.test/d', true, ['page']),

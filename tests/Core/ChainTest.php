@@ -30,6 +30,8 @@ function variantSeen(string $key, int $visitors, array $change = []): VariantSee
         new Seen($visitors, $visitors, $visitors ? ago() : null),
         new Seen($seen['applied'], $seen['applied'], ago()),
         new Seen($seen['missed'], $seen['missed'], ago()),
+        new Seen($seen['reverted'] ?? 0, $seen['reverted'] ?? 0, ago()),
+        new Seen($seen['failed'] ?? 0, $seen['failed'] ?? 0, ago()),
     );
 }
 
@@ -113,6 +115,8 @@ it('judges each link by its own evidence', function (array $change, string $link
     'assignments that are none of ours' => [['disagreeing' => 3], 'split', 'doubt', 'another variant than their id gives'],
     'a variant never shown' => [['variants' => [variantSeen('control', 500), variantSeen('short', 0)]], 'exposure', 'broken', '“Short” has not been shown to anybody'],
     'changes never applied' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['applied' => 0, 'missed' => 480])]], 'exposure', 'broken', 'looks like the control'],
+    'changes that run into errors' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['failed' => 40])]], 'exposure', 'doubt', 'ran into errors in 8.2'],
+    'changes that the page takes back' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['reverted' => 25])]], 'exposure', 'doubt', 'were taken back by the page in 5.1'],
     'changes applied at times' => [['variants' => [variantSeen('control', 510), variantSeen('short', 490, ['applied' => 400])]], 'exposure', 'doubt', '81.6'],
     'no goal' => [['goals' => []], 'goals', 'unseen', 'No goal is defined'],
     'a goal nobody reached' => [['goals' => [new GoalSeen('done', 'Done', 'primary', new Seen(), [])]], 'goals', 'unseen', 'not been reached by anybody'],

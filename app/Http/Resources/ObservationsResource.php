@@ -57,6 +57,8 @@ class ObservationsResource extends JsonResource
                 'exposures' => self::seen($variant->exposures),
                 'applied' => self::seen($variant->applied),
                 'missed' => self::seen($variant->missed),
+                'reverted' => self::seen($variant->reverted),
+                'failed' => self::seen($variant->failed),
             ], $seen->variants, array_keys($seen->variants)),
             'goals' => array_map(static fn (GoalSeen $goal): array => [
                 'key' => $goal->key,

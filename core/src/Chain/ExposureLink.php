@@ -53,12 +53,20 @@ final class ExposureLink
         }
         $applied = min($variant->applied->count, $exposures);
         $what .= '; changes confirmed in '.Words::number($applied).' ('.Words::percent($applied, $exposures).'), missing element reported in '
-            .Words::number($variant->missed->count);
+            .Words::number($variant->missed->count)
+            .($variant->reverted->nothing() ? '' : ', taken back by the page in '.Words::number($variant->reverted->count))
+            .($variant->failed->nothing() ? '' : ', errors reported in '.Words::number($variant->failed->count));
         if ($applied === 0 && $exposures >= self::ENOUGH_EXPOSURES) {
             return [State::Broken, "Variant “{$variant->name}” looks like the control: no change was ever applied.", $what];
         }
         if ($applied < self::WANTED_APPLIED * $exposures) {
             return [State::Doubt, "Variant “{$variant->name}” was shown, but its changes are confirmed in only ".Words::percent($applied, $exposures).' of exposures.', $what];
+        }
+
+        foreach (['ran into errors' => $variant->failed, 'were taken back by the page' => $variant->reverted] as $trouble => $seenOf) {
+            if ($seenOf->count > (1 - self::WANTED_APPLIED) * $exposures) {
+                return [State::Doubt, "Changes of variant “{$variant->name}” {$trouble} in ".Words::percent($seenOf->count, $exposures).' of exposures.', $what];
+            }
         }
 
         return [State::Holds, '', $what];

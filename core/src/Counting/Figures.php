@@ -17,7 +17,7 @@ final class Figures
 {
     /**
      * @return array<string, int> `views`, `eligible`, `exposures`, `entered`, `crossed`, and for the variant that the unit
-     *                            counts for `variant.KEY.exposures`, `.applied`, `.missed`, `.units`, and `.epoch.N.units`
+     *                            counts for `variant.KEY.exposures`, `.applied`, `.missed`, `.reverted`, `.failed`, `.units`, and `.epoch.N.units`
      */
     public static function entry(?Participation $did): array
     {
@@ -40,6 +40,10 @@ final class Figures
             "variant.{$variant}.applied.units" => $did->applied > 0 ? 1 : 0,
             "variant.{$variant}.missed" => $did->missed,
             "variant.{$variant}.missed.units" => $did->missed > 0 ? 1 : 0,
+            "variant.{$variant}.reverted" => $did->reverted,
+            "variant.{$variant}.reverted.units" => $did->reverted > 0 ? 1 : 0,
+            "variant.{$variant}.failed" => $did->failed,
+            "variant.{$variant}.failed.units" => $did->failed > 0 ? 1 : 0,
             "variant.{$variant}.units" => 1,
             "variant.{$variant}.epoch.{$did->epoch}.units" => 1,
         ];

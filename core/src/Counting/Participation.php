@@ -32,6 +32,8 @@ final readonly class Participation
      * @param \DateTimeImmutable|null $last      last exposure
      * @param string|null             $page      address of the first exposure
      * @param Segments|null           $segments  of the first exposure
+     * @param int                     $reverted  events that report that the page took changes back for good
+     * @param int                     $failed    events that report a change that ran into an error
      */
     public function __construct(
         public int $views,
@@ -45,6 +47,8 @@ final readonly class Participation
         public ?\DateTimeImmutable $last,
         public ?string $page = null,
         public ?Segments $segments = null,
+        public int $reverted = 0,
+        public int $failed = 0,
     ) {
     }
 
@@ -74,6 +78,8 @@ final readonly class Participation
             $first === null ? null : $exposures[count($exposures) - 1]->time,
             $first?->url,
             $first === null ? null : Segments::of($first->props, $first->agent),
+            count(self::about($experiment, $ran, $log, 'change_reverted')),
+            count(self::about($experiment, $ran, $log, 'change_failed')),
         );
     }
 

@@ -11,12 +11,13 @@ export function ExposureRows({ experiment, observed }: Sides) {
         const seen = observed.variants[i];
         const exposures = seen.exposures.count;
         const applied = Math.min(seen.applied.count, exposures);
+        const hasEffect = variant.target !== undefined || variant.changes.some((change) => !change.off);
 
         return (
             <Row
                 key={variant.key}
                 last={i === experiment.variants.length - 1}
-                off={variant.changes.some((change) => !change.off) && exposures > 0 && applied === 0}
+                off={hasEffect && exposures > 0 && applied === 0}
                 declared={
                     <div className="flex">
                         <span className="pt-0.5">
@@ -25,7 +26,13 @@ export function ExposureRows({ experiment, observed }: Sides) {
                         <div className="min-w-0">
                             {variant.name}
                             <ul className="text-sm">
-                                {variant.changes.length === 0 && <li className="text-soft">the page as it is</li>}
+                                {variant.target !== undefined ? (
+                                    <li className="break-words">
+                                        leads to <code className="font-mono">{variant.target}</code>
+                                    </li>
+                                ) : (
+                                    variant.changes.length === 0 && <li className="text-soft">the page as it is</li>
+                                )}
                                 {variant.changes.map((change, j) => (
                                     <li key={j} className="break-words">
                                         <ChangeInWords change={change} />
@@ -38,9 +45,13 @@ export function ExposureRows({ experiment, observed }: Sides) {
                 observed={
                     <span data-exposures={variant.key}>
                         {plural(exposures, 'exposure')}
-                        {variant.changes.some((change) => !change.off) &&
+                        {hasEffect &&
                             exposures > 0 &&
-                            `; all changes confirmed in ${count(applied)} (${percent(applied / exposures)}), element missing in ${count(seen.missed.count)}`}
+                            (variant.target !== undefined
+                                ? `; ${count(applied)} arrived (${percent(applied / exposures)})`
+                                : `; all changes confirmed in ${count(applied)} (${percent(applied / exposures)}), element missing in ${count(seen.missed.count)}`)}
+                        {seen.reverted.count > 0 && `, taken back by the page in ${count(seen.reverted.count)}`}
+                        {seen.failed.count > 0 && `, errors in ${count(seen.failed.count)}`}
                     </span>
                 }
             />
