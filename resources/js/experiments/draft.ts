@@ -104,7 +104,8 @@ export function draftOf(experiment: Experiment): Draft {
         share: kept.share == null ? '' : String(Math.round(kept.share * 1e6) / 1e4),
         variants: (kept.variants ?? []).map((variant) => ({
             key: variant.key ?? '',
-            name: variant.name ?? '',
+            // The key stands in for a name that nobody has given.
+            name: variant.name === variant.key ? '' : (variant.name ?? ''),
             weight: text(variant.weight),
             control: variant.control ?? false,
             changes: variant.changes ?? [],

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { keepDraft, type KeptAnswer } from '../../api/experiments';
 import { Problem, type Experiment } from '../../api/client';
+import { changedPath } from '../../parts/changedPath';
 import { fieldErrors, stillWrong } from '../../parts/fieldErrors';
 import { draftOf, mistakes, requestOf, type Draft } from '../draft';
 
@@ -131,11 +132,14 @@ export function useKeptDraft(site: string, experiment: Experiment): KeptDraft {
         }
     };
     const set = (change: Partial<Draft>): void => {
-        const what = Object.keys(change).join();
+        const next = { ...draft, ...change };
+        const { path, isText } = changedPath(draft, next);
         const at = Date.now();
-        const goesOn = what === changed.current.what && at - changed.current.at < ONE_STEP_MS;
+        // Only typing goes on: what is moved, added or taken out is a step of its own.
+        const what = isText ? path : '';
+        const goesOn = isText && what === changed.current.what && at - changed.current.at < ONE_STEP_MS;
         changed.current = { at, what };
-        move({ draft: { ...draft, ...change }, past: goesOn ? past : [...past, draft].slice(-MOST_STEPS), future: [] });
+        move({ draft: next, past: goesOn ? past : [...past, draft].slice(-MOST_STEPS), future: [] });
     };
     const adopt = useCallback((theirs: Experiment): void => {
         const fresh = draftOf(theirs);
