@@ -31,6 +31,10 @@ final readonly class AdviceTrial
     private const PAGES = 3;
 
     private const LINES = 5;
+    private const MOST_SELECTORS = 300;
+
+    /** So many changes are looked at in all. */
+    private const MOST_CHANGES = 300;
 
     public function __construct(private PageCopies $copies, private TargetsSeen $targets)
     {
@@ -46,7 +50,7 @@ final readonly class AdviceTrial
         $rule = self::pages($written);
         $known = KnownPages::of($site, $rule === null ? [] : [$rule]);
         $copies = $this->copies->newest($site, $known->ids, self::PAGES);
-        $changes = PlacedChange::all((array) ($written['variants'] ?? []));
+        $changes = array_slice(PlacedChange::all((array) ($written['variants'] ?? [])), 0, self::MOST_CHANGES);
         $others = $this->others($site, (string) $written['key']);
         $first = $copies[0] ?? null;
         $advice = [
@@ -150,6 +154,6 @@ final readonly class AdviceTrial
             }
         }
 
-        return $all;
+        return array_slice($all, 0, self::MOST_SELECTORS);
     }
 }

@@ -12,7 +12,10 @@ use Carbon\CarbonImmutable;
 /** What is worth a second look in an experiment that is being written. */
 class RunAdviceTrial extends RunTrial
 {
-    private const LONGEST_SECONDS = 60;
+    /** Whoever is next waits for it. */
+    private const LONGEST_SECONDS = 30;
+
+    public int $tries = 1;
 
     protected function work(Trial $trial, CarbonImmutable $now, callable $progress): ?array
     {

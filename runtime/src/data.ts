@@ -1,5 +1,16 @@
 import type { Props } from './types';
 
+/** Everything that a site has pushed already, later values over earlier ones. */
+export function pushedSoFar(name: string): Props {
+    const list = (window as unknown as Record<string, unknown>)[name];
+
+    return Object.assign({}, ...(Array.isArray(list) ? list : []).filter(isPush)) as Props;
+}
+
+function isPush(push: unknown): push is Props {
+    return typeof push === 'object' && push !== null && !Array.isArray(push);
+}
+
 /**
  * Follows the array that a site pushes its data to: what is in it already, and what comes. Calls back with each push and
  * with everything that was pushed so far, later values over earlier ones.
@@ -10,9 +21,9 @@ export function followData(name: string, heard: (push: Props, all: Props) => voi
     holder[name] = list;
     const all: Props = {};
     const take = (push: unknown): void => {
-        if (!signal?.aborted && typeof push === 'object' && push !== null && !Array.isArray(push)) {
+        if (!signal?.aborted && isPush(push)) {
             Object.assign(all, push);
-            heard(push as Props, all);
+            heard(push, all);
         }
     };
     list.forEach(take);

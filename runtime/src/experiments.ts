@@ -21,6 +21,8 @@ interface Shown {
 /** Lets the visitor into experiments, once a page view each, and makes the changes of their variants. */
 export class Experiments {
     private shown: Shown[] = [];
+    /** Whose audience hangs on the data layer. */
+    private readonly asking: Experiment[];
     private isLeaving = false;
     private hasArrived = false;
 
@@ -32,6 +34,7 @@ export class Experiments {
         private readonly facts: () => Facts,
         bus: Bus,
     ) {
+        this.asking = all.filter(({ audience }) => JSON.stringify(audience ?? '').includes('"data.'));
         bus.on('look', () => this.look());
         bus.on('user', () => this.leave() || this.look());
         bus.on('happened', (happening, facts) => this.happened(happening, facts));
@@ -136,17 +139,26 @@ export class Experiments {
     }
 
     private look(): void {
-        for (const experiment of this.all) {
+        this.enterAll(this.all);
+        this.settle();
+    }
+
+    /** Those that start with the page view. */
+    private enterAll(experiments: Experiment[]): void {
+        for (const experiment of experiments) {
             if (!experiment.redirect && (!experiment.trigger || experiment.trigger.kind === 'page')) {
                 // One that fails stops no other.
                 safely(() => this.enter(experiment));
             }
         }
         this.person.save();
-        this.settle();
     }
 
     private happened(happening: Happening, facts: Facts): void {
+        if (happening.kind === 'data') {
+            // What the page says of its visitor may come after the snippet.
+            this.enterAll(this.asking);
+        }
         for (const experiment of this.all) {
             safely(() => {
                 if (experiment.trigger && experiment.trigger.kind !== 'page' && judge(experiment.trigger, happening, facts)?.fires) {

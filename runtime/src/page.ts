@@ -1,7 +1,7 @@
 import { Bus } from './bus';
 import { capture } from './capture';
 import { allows } from './consent';
-import { followData } from './data';
+import { followData, pushedSoFar } from './data';
 import { Experiments } from './experiments';
 import { Elements } from './elements';
 import { eventFacts } from './facts';
@@ -78,6 +78,10 @@ export class Page {
 
     begin(): void {
         const { signal } = this.open;
+        if (this.configuration.dataLayer) {
+            // Who may enter can hang on what the page says of its visitor before the snippet.
+            this.data = pushedSoFar(this.configuration.dataLayer);
+        }
         const arrival = parts().redirect?.arrival(this.configuration, this.cookies) ?? null;
         this.look(document.referrer, arrival);
         if (this.isLeaving) {

@@ -33,6 +33,27 @@ describe('an experiment on a page', () => {
         expect(names().filter((name) => name === 'change_missed')).toHaveLength(1);
     });
 
+    it('lets in by what the page has pushed before the snippet, and by what it pushes later', async () => {
+        const asking: Experiment = { ...EXPERIMENT, audience: { fact: 'data.member', op: 'is', value: 'gold' } };
+        const page = window as unknown as { shelf?: unknown[] };
+        for (const [before, later, exposed] of [
+            [[{ member: 'gold' }], [], 1],
+            [[], [{ member: 'gold' }], 1],
+            [[{ member: 'gold' }], [{ member: 'gold' }, { other: 1 }], 1],
+            [[{ member: 'tin' }], [{ other: 1 }], 0],
+        ] as [unknown[], unknown[], number][]) {
+            closePage();
+            sent.length = 0;
+            page.shelf = [...before];
+            await load({ experiments: [asking], dataLayer: 'shelf' });
+            later.forEach((push) => page.shelf?.push(push));
+            await vi.advanceTimersByTimeAsync(300);
+            expect(names().filter((name) => name === 'exposure')).toHaveLength(exposed);
+            expect(names()[0]).toBe('page_view');
+        }
+        delete page.shelf;
+    });
+
     it('keeps the visitor and the variant it first got', async () => {
         await load();
         vi.advanceTimersByTime(300);

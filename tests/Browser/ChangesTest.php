@@ -139,6 +139,49 @@ it('starts wherever an element is, for those whom the audience names, with one v
     expect($this->text($phone, 'header nav a'))->toBe('Catalogue');
 });
 
+it('lets in whom the audience names by language, earlier visits, the data layer and the address', function () {
+    $desk = $this->signIn();
+    $this->press($desk, 'Make an experiment');
+    $this->fill($desk, 'Name', 'Members who return');
+    $this->fill($desk, 'Path', '/hours');
+    $this->fill($desk, 'Elements (CSS selector)', 'main h1');
+    $this->fill($desk, 'New text', 'Welcome back');
+    $this->press($desk, 'Make the draft');
+    $this->see($desk, 'Everything is kept.');
+    $this->link($desk, 'entry');
+    $this->choose($desk, 'Who may enter: everybody who views the page', 'only visitors of whom this holds');
+    $this->choose($desk, 'Condition 1: what: device', 'language');
+    $this->fill($desk, 'Condition 1: value', 'de');
+    $this->press($desk, 'Add a condition');
+    $this->choose($desk, 'Condition 2: what: path', 'been here before');
+    $this->press($desk, 'Add a condition');
+    $this->choose($desk, 'Condition 3: what: path', 'data layer');
+    $this->fill($desk, 'Condition 3: name', 'member');
+    $this->fill($desk, 'Condition 3: value', 'gold');
+    $this->press($desk, 'Add a condition');
+    $this->choose($desk, 'Condition 4: what: path', 'query parameter');
+    $this->fill($desk, 'Condition 4: name', 'utm_source');
+    $this->fill($desk, 'Condition 4: value', 'letter');
+    $this->kept($desk);
+    // Recorded events do not tell all of that, and nobody guesses.
+    $this->see($desk, 'recorded events do not hold language, been here before, data layer member');
+    $this->link($desk, 'split');
+    $this->fill($desk, 'Weight', '0');
+    $this->startWithGoal($desk, 'Members who return', 'Thanked as members', '/donate/thanks');
+
+    $cdp = fn ($browser, string $command, array $params) => $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => $command, 'params' => $params]);
+    foreach ([['de', 'gold', true, 'letter'], ['en', 'gold', true, 'letter'], ['de', 'tin', true, 'letter'], ['de', 'gold', false, 'letter'], ['de', 'gold', true, 'post']] as [$language, $member, $returns, $source]) {
+        $visitor = $this->open();
+        $cdp($visitor, 'Page.addScriptToEvaluateOnNewDocument', ['source' => "Object.defineProperty(navigator, 'language', { get: () => '{$language}' }); window.shelf = [{ member: '{$member}' }]"]);
+        foreach ($returns ? ['/join', '/hours'] : ['/hours'] as $path) {
+            $visitor->get($this->demo()."{$path}?utm_source={$source}");
+            $this->await($visitor, fn () => $visitor->executeScript('return window.pellix && window.pellix.running') ?: null, 'the runtime');
+        }
+        expect($this->text($visitor, 'main h1') === 'Welcome back')->toBe([$language, $member, $returns, $source] === ['de', 'gold', true, 'letter']);
+        $visitor->quit();
+    }
+});
+
 it('says of scripts what is wrong with them, and lets none out into the page', function (string $code, ?string $message) {
     $visitor = $this->open();
     $visitor->get($this->demo().'/catalogue/quill-dulcimer');

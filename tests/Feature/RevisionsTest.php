@@ -22,7 +22,8 @@ function fullFile(): array
             ['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'guardrail', 'count' => 'session', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done'], 'value' => ['fixed' => 2.5], 'currency' => 'EUR'],
             ['key' => 'way', 'name' => 'Way', 'kind' => 'steps', 'role' => 'primary', 'count' => 'visitor', 'within' => 600, 'steps' => [['kind' => 'click', 'selector' => '#next'], ['kind' => 'scroll', 'percent' => 50, 'optional' => true], ['kind' => 'order', 'when' => ['fact' => 'event.props.value', 'op' => 'gt', 'value' => 5]]]],
         ],
-        'lifetime_days' => 30, 'group' => ['key' => 'loans', 'from' => 0.5],
+        'hypothesis_parts' => ['because' => 'many leave', 'effect' => 'bring more loans'], 'hypothesis' => 'Because many leave, will bring more loans.', 'owner' => 'Ana', 'notes' => " Two\nlines ", 'labels' => ['loan', 'step two'],
+        'planned_days' => 28, 'lifetime_days' => 30, 'group' => ['key' => 'loans', 'from' => 0.5],
     ];
 }
 

@@ -26,16 +26,28 @@ final class PageCopy
     /** The text of these holds no tags. */
     private const RAW = ['script', 'style', 'textarea', 'title', 'xmp', 'iframe', 'noembed', 'noframes', 'noscript'];
 
+    /** On larger pages it is not told which place an element has among others: counting would take too long. */
+    private const MOST_FOR_POSITIONS = 5_000;
+
     private readonly DOMXPath $xpath;
+
+    /** @var list<DOMElement> in the order of the page */
+    private readonly array $elements;
 
     private readonly CssSelectorConverter $converter;
 
     /** @var array<string, list<DOMElement>|null> selector => what it finds */
     private array $found = [];
 
-    private function __construct(private readonly DOMDocument $document)
+    private function __construct(DOMDocument $document)
     {
         $this->xpath = new DOMXPath($document);
+        $elements = [];
+        // A list of its own: one of the document's is gone through anew for each of its elements.
+        foreach ($this->xpath->query('//*') ?: [] as $node) {
+            $node instanceof DOMElement && $elements[] = $node;
+        }
+        $this->elements = $elements;
         $this->converter = new CssSelectorConverter(true);
     }
 
@@ -116,21 +128,83 @@ final class PageCopy
         return trim((string) preg_replace(['/ '.self::LINE.'="\d+"/', '/\s+/u'], ['', ' '], $html));
     }
 
-    /** @return list<DOMElement>|null */
+    /**
+     * Compounds are found one by one, and joined by what stands between them: one expression for the whole would take time that
+     * grows with the square of the page.
+     *
+     * @return list<DOMElement>|null
+     */
     private function look(string $selector): ?array
     {
+        $alternatives = SelectorParts::of($selector);
+        if ($alternatives === null || (count($this->elements) > self::MOST_FOR_POSITIONS && preg_match('/:(?:nth-|first-|last-|only-)|~/', $selector) === 1)) {
+            return null;
+        }
+        $all = [];
+        foreach ($alternatives as $parts) {
+            $reached = [];
+            foreach ($parts as $part) {
+                $found = $this->compound($part['compound']);
+                if ($found === null) {
+                    return null;
+                }
+                $reached = $part['combinator'] === '' ? $found : self::related($found, $part['combinator'], $reached);
+            }
+            $all += $reached;
+        }
+
+        // In the order of the page.
+        return array_values(array_filter($this->elements, static fn (DOMElement $one): bool => isset($all[spl_object_id($one)]) && self::isShown($one)));
+    }
+
+    /** @return array<int, DOMElement>|null by their object ids, which stay, since the page holds on to its elements */
+    private function compound(string $compound): ?array
+    {
         try {
-            $found = @$this->xpath->query($this->converter->toXPath(trim($selector)));
+            $nodes = @$this->xpath->query($this->converter->toXPath($compound));
         } catch (ExceptionInterface) {
             return null;
         }
-
-        $shown = [];
-        foreach ($found === false ? [] : $found as $node) {
-            $node instanceof DOMElement && self::isShown($node) && $shown[] = $node;
+        $found = [];
+        foreach ($nodes === false ? [] : $nodes as $node) {
+            $node instanceof DOMElement && $found[spl_object_id($node)] = $node;
         }
 
-        return $found === false ? null : $shown;
+        return $nodes === false ? null : $found;
+    }
+
+    /**
+     * Those that stand in a relation to one of the others.
+     *
+     * @param array<int, DOMElement> $found
+     * @param array<int, DOMElement> $to
+     *
+     * @return array<int, DOMElement>
+     */
+    private static function related(array $found, string $combinator, array $to): array
+    {
+        $step = static fn (DOMElement $one): ?DOMElement => $combinator === '+' || $combinator === '~' ? $one->previousElementSibling : ($one->parentNode instanceof DOMElement ? $one->parentNode : null);
+        $isFar = $combinator === ' ' || $combinator === '~';
+        $known = [];
+
+        return array_filter($found, static function (DOMElement $element) use ($step, $isFar, $to, &$known): bool {
+            $passed = [];
+            $answer = false;
+            for ($one = $step($element); $one !== null; $one = $isFar ? $step($one) : null) {
+                $id = spl_object_id($one);
+                $answer = $known[$id] ?? isset($to[$id]);
+                if ($answer || isset($known[$id])) {
+                    break;
+                }
+                $passed[] = $id;
+            }
+            foreach ($passed as $id) {
+                // Whoever comes by here again finds what was found from here on.
+                $known[$id] = $answer;
+            }
+
+            return $answer;
+        });
     }
 
     /** What stands in a template, or is there for browsers without scripts, is no part of the page. */

@@ -99,6 +99,20 @@ export const useInspectPage = (site: string, page: number) =>
         answer(api.POST('/api/sites/{site}/pages/{page}/inspections', { params: { path: { site, page } } })),
     );
 
+/** Has a page looked at that may not be known yet; whatever was said about it is asked for anew. */
+export const useInspectAddress = (site: string) =>
+    useChange(['coverage', 'findings', 'trial-begun'], async (address: string) => {
+        const page = address.replace(/#.*/, '');
+        await answer(api.POST('/api/sites/{site}/pages', { ...path(site), body: { addresses: page } }));
+        const { pages } = await answer(api.GET('/api/sites/{site}/pages', { params: { path: { site }, query: { q: page } } }));
+        const known = pages.find(({ url }) => url === page);
+        if (!known) {
+            throw new Error(`${page} is no page that can be inspected.`);
+        }
+
+        return answer(api.POST('/api/sites/{site}/pages/{page}/inspections', { params: { path: { site, page: known.id } } }));
+    });
+
 export const useStartScan = (site: string) =>
     useChange(['scans'], (body: { kind: 'find' | 'inspect'; depth?: number; most?: number }) =>
         answer(api.POST('/api/sites/{site}/scans', { ...path(site), body })),

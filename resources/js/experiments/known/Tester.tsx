@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useTrace, type Visitor } from '../../api/experiments';
+import { useSite } from '../../api/queries';
 import { useSiteKey } from '../../app/address';
 import { readFeed } from '../../api/measures';
 import { useQuery } from '@tanstack/react-query';
@@ -27,6 +28,8 @@ const BROWSERS = said(Fact['x-words'].browser.values);
 /** Tries the rules on visitors whom somebody describes, and on recorded visits: who enters, who does not, and why. */
 export function Tester({ pages, audience, example }: Props) {
     const site = useSiteKey();
+    const zone = useSite(site).data?.time_zone ?? 'UTC';
+    const clock = new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
     const trace = useTrace(site);
     const [typed, setTyped] = useState<string | null>(null);
     const [who, setWho] = useState({
@@ -123,7 +126,7 @@ export function Tester({ pages, audience, example }: Props) {
                                     { value: '', label: 'or a recorded visit…' },
                                     ...newest.map(({ key, time, url, visitor }) => ({
                                         value: `${key} ${visitor}`,
-                                        label: `${new Date(time).toISOString().slice(11, 16)} UTC ${url.slice(0, 70)}`,
+                                        label: `${clock.format(new Date(time))} ${url.slice(0, 70)}`,
                                     })),
                                 ]}
                                 onChange={(chosen) => {

@@ -8,6 +8,7 @@ import { nextChange, type Change } from '../changeDraft';
 import { readChanges, writeChanges } from '../changeFile';
 import { nextVariant, type DraftVariant } from '../draft';
 import { AdviceList, adviceOn } from '../known/AdviceList';
+import { InspectNow } from '../known/InspectNow';
 import { SelectorsFound } from '../known/SelectorsFound';
 import { Row } from '../links/Row';
 import type { LeafSides } from './Editor';
@@ -69,6 +70,9 @@ function Variant({ sides, variant, index, last }: VariantProps) {
                 observed={
                     <div className="py-1">
                         <AdviceList advice={all.filter(({ field }) => field === `${at}.changes` || field === `${at}.target`)} />
+                        {all.some(({ code, field }) => field === `${at}.target` && INSPECTABLE.includes(code)) && (
+                            <InspectNow address={absolute(variant.target.trim(), sides.reach.result?.matching[0])} />
+                        )}
                         {isRedirect && <p className="text-sm text-soft">Whoever opens that address directly is not in the experiment.</p>}
                     </div>
                 }
@@ -199,6 +203,14 @@ function Variant({ sides, variant, index, last }: VariantProps) {
     );
 }
 
+/** What another look at the page may settle. */
+const INSPECTABLE: string[] = ['target.not-inspected', 'target.unreachable', 'target.no-snippet', 'target.canonical'];
+
+/** A target that is a path is on the host of the pages that visitors come from. */
+function absolute(target: string, page: string | undefined): string {
+    return target.startsWith('/') && page ? new URL(target, page).href : target;
+}
+
 function Known({ sides, field, change }: { sides: LeafSides; field: string; change: Change }) {
     const { advice } = sides;
     const found = (advice.result?.selectors ?? []).filter((one) => one.field.startsWith(`${field}.`));
@@ -211,6 +223,9 @@ function Known({ sides, field, change }: { sides: LeafSides; field: string; chan
             {current.map((one) => (
                 <SelectorsFound key={one.field} found={one} />
             ))}
+            {current.some(({ pages }) => pages.length === 0) && sides.reach.result?.matching[0] && (
+                <InspectNow address={sides.reach.result.matching[0]} />
+            )}
             <AdviceList
                 advice={adviceOn(advice.result?.advice ?? [], field).filter(({ code }) => !['selector.matches-many'].includes(code))}
             />
