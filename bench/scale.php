@@ -7,6 +7,7 @@ declare(strict_types=1);
  * php bench/scale.php ORIGIN PASSWORD SOCKET EVENTS. Called by `bin/pellix bench scale`.
  */
 
+use App\Experiments\ReachTrial;
 use App\Models\Site;
 use App\Storage\EventMonths;
 use Bench\Beacons;
@@ -96,6 +97,12 @@ $report->line('beacons taken meanwhile', sprintf('%.0f/s, %d failed', $rate, $fa
 $report->line('figures behind what has arrived, at most', sprintf('%.1f s', (float) $lag->getOutput()), 'at most 10 s', (float) $lag->getOutput() <= 10);
 $grown = $memory() - $before;
 $report->line('memory that the worker grew by', sprintf('%.1f MB of %.0f MB', $grown / 1024, $memory() / 1024), 'flat (under 32 MB)', $grown < 32 * 1024);
+
+// What is asked of a draft while it is written: in the background, where a job may take so long.
+$begin = microtime(true);
+$reach = app(ReachTrial::class)->of($site, ['pages' => ['fact' => 'url.path', 'op' => 'starts', 'value' => '/area3/'], 'audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'desktop'], 'unit' => 'visitor', 'selector' => null], CarbonImmutable::now('UTC'), static fn (): bool => true);
+$took = microtime(true) - $begin;
+$report->line('whom a draft would meet ('.number_format($reach['visitors']).' visitors found)', sprintf('%.0f s, %.0f MB', $took, memory_get_peak_usage() / 1e6), 'within a job (under 110 s)', $took < 110);
 
 Beacons::compare($report, $origin, LargeSite::KEY, LargeSite::address(7));
 

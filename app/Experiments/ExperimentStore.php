@@ -8,6 +8,7 @@ use App\Measures\GoalStore;
 use App\Models\Experiment;
 use App\Models\ExperimentRevision;
 use App\Models\Site;
+use App\Models\UnfinishedDraft;
 use App\Models\User;
 use App\Publishing\Publisher;
 use App\ReadModel\Arrivals;
@@ -72,8 +73,12 @@ final readonly class ExperimentStore
                 // Its stretch of the group stays where it is.
                 unset($columns['group_from']);
             }
-            $wasUnfinished = $experiment->unfinished !== null;
-            $experiment->fill([...$columns, 'unfinished' => null]);
+            $wasUnfinished = $experiment->unfinished()->delete() > 0;
+            $experiment->fill($columns);
+            if (! $stage->hasStarted() && ! $experiment->isDirty(['pages', 'audience'])) {
+                // What was seen of its pages is as good as before: a draft changes with each pause in typing.
+                $experiment->changed_at = $experiment->getOriginal('changed_at');
+            }
             if ($stage->hasStarted()) {
                 GroupRoom::of($experiment, 'share');
             }
@@ -106,11 +111,12 @@ final readonly class ExperimentStore
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             $this->refuseStale($experiment, $revision);
             abort_unless($experiment->state === 'draft', 409, "This is no draft any more; it is {$experiment->state}.");
-            if ($experiment->unfinished !== $given) {
-                $experiment->update(['unfinished' => $given, 'changed_by' => $author->name, 'revision' => $experiment->revision + 1]);
+            if ($experiment->unfinished?->written != $given) {
+                UnfinishedDraft::query()->updateOrCreate(['experiment_id' => $experiment->id], ['written' => $given]);
+                $experiment->update(['changed_by' => $author->name, 'revision' => $experiment->revision + 1]);
             }
 
-            return $experiment->load('goals', 'revisions');
+            return $experiment->load('goals', 'revisions', 'unfinished');
         });
     }
 
@@ -171,7 +177,7 @@ final readonly class ExperimentStore
     /** @throws ValidationException where something keeps it from running */
     private function checkStart(Experiment $experiment): void
     {
-        if ($experiment->unfinished !== null) {
+        if ($experiment->unfinished()->exists()) {
             throw ValidationException::withMessages(['action' => 'The draft is not finished: what is missing is marked on its chain.']);
         }
         try {
@@ -198,7 +204,7 @@ final readonly class ExperimentStore
         }
         $name = $author->name ?? 'Pellix';
         $experiment->update(['revision' => $experiment->revision + 1, 'changed_by' => $name]);
-        $state = ['number' => $experiment->revision, 'from' => $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared];
+        $state = ['number' => $experiment->revision, 'from' => $experiment->state === 'draft' ? CarbonImmutable::now('UTC') : $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared];
         if ($last !== null && self::goesOn($last, $experiment, $author)) {
             // A draft is kept while it is written: what somebody writes in one go is one revision.
             $last->update([...$state, 'changed' => array_values(array_unique([...(array) $last->changed, ...$changed]))]);
@@ -216,7 +222,7 @@ final readonly class ExperimentStore
     private static function goesOn(ExperimentRevision $last, Experiment $experiment, ?User $author): bool
     {
         return $experiment->state === 'draft' && $last->stage === 'draft' && $author !== null && $last->author_id === $author->id
-            && $last->from > $experiment->changed_at->subMinutes(self::ONE_GO_MINUTES);
+            && $last->from > CarbonImmutable::now('UTC')->subMinutes(self::ONE_GO_MINUTES);
     }
 
     /** Has those visitors counted again of whom there are events at or after the change, counted by what was declared before. */

@@ -6,6 +6,7 @@ use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Database\Eloquent\Relations\HasOne;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Experiments\Revision;
@@ -15,7 +16,7 @@ use Pellix\Core\Formats\Moment;
 class Experiment extends Model
 {
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'unfinished', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
     ];
 
     protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
@@ -28,7 +29,6 @@ class Experiment extends Model
         'audience' => StoredJson::class,
         'hypothesis_parts' => StoredJson::class,
         'labels' => StoredJson::class,
-        'unfinished' => StoredJson::class,
         'lifetime_days' => 'integer',
         'planned_days' => 'integer',
         'group_from' => 'float',
@@ -62,6 +62,12 @@ class Experiment extends Model
     public function revisions(): HasMany
     {
         return $this->hasMany(ExperimentRevision::class)->orderBy('number');
+    }
+
+    /** @return HasOne<UnfinishedDraft, $this> what was written last, where that is not whole yet */
+    public function unfinished(): HasOne
+    {
+        return $this->hasOne(UnfinishedDraft::class);
     }
 
     /** When it ran: of a draft, never. */

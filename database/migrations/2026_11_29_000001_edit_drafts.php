@@ -15,8 +15,11 @@ return new class () extends Migration {
             $table->mediumText('notes')->nullable();
             $table->json('labels')->nullable();
             $table->unsignedSmallInteger('planned_days')->nullable();
-            $table->json('unfinished')->nullable()->comment('a draft as it was written, while it cannot be read as a whole');
             $table->string('changed_by', 120)->nullable();
+        });
+        Schema::create('unfinished_drafts', function (Blueprint $table): void {
+            $table->foreignId('experiment_id')->primary()->constrained()->cascadeOnDelete();
+            $table->mediumText('written')->comment('JSON: a draft as it was written, while it cannot be read as a whole');
         });
         Schema::table('sites', function (Blueprint $table): void {
             $table->string('naming', 120)->nullable()->comment('pattern of the names of experiments');

@@ -29,7 +29,7 @@ class ExperimentTrialController extends Controller
     /** Looks over what is kept of the experiment, whole or not. */
     public function advice(Request $request, Site $site, Experiment $experiment): JsonResponse
     {
-        $written = [...($experiment->unfinished ?? $experiment->declaration()), 'key' => $experiment->key, 'revision' => $experiment->revision];
+        $written = [...($experiment->unfinished->written ?? $experiment->declaration()), 'key' => $experiment->key, 'revision' => $experiment->revision];
 
         return self::run($this->trials->start($site, 'advice', $written, $request->user(), RunAdviceTrial::class), 202);
     }

@@ -40,7 +40,8 @@ class ExperimentResource extends JsonResource
             'ended_at' => $this->ended_at,
             'changed_at' => $this->changed_at,
             'changed_by' => $this->changed_by,
-            'unfinished' => $this->unfinished === null ? null : (object) $this->unfinished,
+            // Of one alone: a list of many would be long.
+            'unfinished' => $this->when($request->route('experiment') !== null, fn (): ?object => $this->unfinished === null ? null : (object) $this->unfinished->written),
         ];
     }
 }

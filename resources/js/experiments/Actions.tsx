@@ -6,6 +6,7 @@ import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { percent } from '../parts/figures';
 import { Question } from '../parts/Question';
+import { CHANGE_KINDS } from '../parts/vocabulary';
 import { inWords } from '../parts/ruleRows';
 
 type Asked = Schemas['Action'] | 'delete';
@@ -86,8 +87,18 @@ function Consequence({ asked, experiment }: { asked: Asked; experiment: Experime
                 <>
                     <p>
                         From their next page view on, {percent(experiment.share, 0)} of the visitors whose {inWords(experiment.pages)} enter
-                        and meet: {experiment.variants.map((variant) => `${variant.name} (${percent(variant.weight / sum)})`).join(', ')}.
+                        and meet:{' '}
+                        {experiment.variants
+                            .map(
+                                (variant) =>
+                                    `${variant.name} (${percent(variant.weight / sum)}${variant.target ? `, sent to ${variant.target}` : ''})`,
+                            )
+                            .join(', ')}
+                        .
                     </p>
+                    {experiment.variants.some(({ changes }) => changes.some(({ kind, off }) => !off && CHANGE_KINDS[kind].code)) && (
+                        <p>Its HTML and scripts run in every such visitor’s browser, and can do there whatever the page can.</p>
+                    )}
                     <p>What is changed after that begins a new epoch; the variants stay those that there are.</p>
                 </>
             );
