@@ -100,9 +100,9 @@ export function VisitorsReached({ reach, share }: { reach: Trial<Reach>; share: 
                         {known.visitors > 0 && ` (${percent(known.eligible / known.visitors)})`}
                         {share >= 0 && share < 1 && `, and about ${count(known.eligible * share)} would have entered`}.
                     </p>
-                    {known.unknown > 0 && (
+                    {known.unrecorded.length > 0 && (
                         <p className="mt-1 border-l-3 border-doubt pl-2 text-sm">
-                            Of {plural(known.unknown, 'visitor')} nobody can tell: recorded events do not hold{' '}
+                            Nobody can tell of {plural(known.unknown, 'visitor')}: recorded events do not hold{' '}
                             {known.unrecorded.map(factWords).join(', ')}.
                         </p>
                     )}
