@@ -146,7 +146,8 @@ export function requestOf(draft: Draft): ExperimentDraft {
 
     return {
         name: draft.name.trim(),
-        hypothesis: draft.parts ? '' : draft.hypothesis.trim(),
+        // Parts that say something are the hypothesis; until then the text stays.
+        hypothesis: Object.values(draft.parts ?? {}).some((part) => part?.trim()) ? '' : draft.hypothesis.trim(),
         hypothesis_parts: draft.parts,
         owner: draft.owner.trim(),
         notes: draft.notes.trim(),

@@ -181,6 +181,14 @@ describe('an experiment that is being written', () => {
         expect(JSON.parse(JSON.stringify(requestOf(again)))).toEqual(written);
     });
 
+    it('keeps the hypothesis as a text until one of its parts says something', () => {
+        expect(requestOf(changed({ hypothesis: 'Because.', parts: { because: ' ' } }))).toMatchObject({ hypothesis: 'Because.' });
+        expect(requestOf(changed({ hypothesis: 'Because.', parts: { because: 'x' } }))).toMatchObject({
+            hypothesis: '',
+            hypothesis_parts: { because: 'x' },
+        });
+    });
+
     it.each([
         ['name', null],
         ['pages.value', 'page'],

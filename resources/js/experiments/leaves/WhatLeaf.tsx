@@ -48,7 +48,7 @@ export function WhatLeaf({ site, experiment, editor, advice }: LeafSides) {
                 declared={<Hypothesis editor={editor} />}
                 observed={
                     <div className="py-1">
-                        {draft.parts && <p data-hypothesis>{sentenceOf(draft)}</p>}
+                        {draft.parts && <p data-hypothesis>{sentenceOf(draft) || draft.hypothesis}</p>}
                         <AdviceList advice={adviceOn(all, 'hypothesis')} />
                     </div>
                 }
