@@ -23,6 +23,9 @@ final readonly class PageCopies
     /** Of so many pages a copy is kept, the newest. */
     private const MOST_PAGES = 2000;
 
+    /** So many style sheets are kept, the newest. */
+    private const MOST_KEPT_SHEETS = 500;
+
     /** So many sheets of a page are fetched, each at most once in so many minutes. */
     private const MOST_SHEETS = 8;
     private const SHEET_MINUTES = 60;
@@ -143,9 +146,11 @@ final readonly class PageCopies
 
     private function forget(Site $site): void
     {
-        $oldest = DB::table('page_copies')->where('site_id', $site->id)->orderByDesc('at')->offset(self::MOST_PAGES)->limit(1)->value('at');
-        if ($oldest !== null) {
-            DB::table('page_copies')->where('site_id', $site->id)->where('at', '<=', $oldest)->delete();
+        foreach (['page_copies' => self::MOST_PAGES, 'page_sheets' => self::MOST_KEPT_SHEETS] as $table => $most) {
+            $oldest = DB::table($table)->where('site_id', $site->id)->orderByDesc('at')->offset($most)->limit(1)->value('at');
+            if ($oldest !== null) {
+                DB::table($table)->where('site_id', $site->id)->where('at', '<=', $oldest)->delete();
+            }
         }
     }
 }

@@ -42,7 +42,7 @@ return new class () extends Migration {
             $table->index(['site_id', 'at']);
         });
         Schema::create('page_sheets', function (Blueprint $table): void {
-            $table->unsignedBigInteger('site_id');
+            $table->foreignId('site_id')->constrained()->cascadeOnDelete();
             $table->char('hash', 40)->charset('ascii')->collation('ascii_bin')->comment('SHA-1 of the address');
             $table->string('url', 2000);
             $table->dateTime('at', 3);

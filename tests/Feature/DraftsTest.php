@@ -86,7 +86,7 @@ it('refuses what has not even the shape of a draft, at its field', function (arr
     ($this->keep)($change)->assertUnprocessable()->assertJsonValidationErrors($field);
 })->with([
     [['variants' => 'x'], 'variants'], [['variants' => [['weight' => 1]]], 'variants.0.key'], [['pages' => null], 'pages'], [['goals' => [5]], 'goals.0'], [['share' => 'half'], 'share'], [['name' => ['x']], 'name'],
-    [['variants' => [['key' => 'a', 'weight' => 1, 'changes' => [['selector' => 'x']]]]], 'variants.0.changes.0.kind'], [['kind' => 'multivariate'], 'kind'], [['notes' => str_repeat('x', 10_001)], 'notes'],
+    [['variants' => [['key' => 'a', 'weight' => 1, 'changes' => [['selector' => 'x']]]]], 'variants.0.changes.0.kind'], [['kind' => 'multivariate'], 'kind'], [['trigger' => ['kind' => 'weird']], 'trigger.kind'], [['trigger' => ['kind' => 'page', 'pages' => 'x']], 'trigger.pages'], [['notes' => str_repeat('x', 10_001)], 'notes'],
 ]);
 
 it('bounds what a draft may hold', function () {

@@ -3,6 +3,8 @@
 namespace App\Http\Requests;
 
 use Illuminate\Foundation\Http\FormRequest;
+use Illuminate\Validation\Rule;
+use Pellix\Core\Happenings\Kind;
 
 /** A draft while it is being written: of the right shape, and not yet whole. */
 class KeepDraftRequest extends FormRequest
@@ -25,6 +27,13 @@ class KeepDraftRequest extends FormRequest
             'pages' => ['required', 'array'],
             'audience' => ['nullable', 'array'],
             'trigger' => ['nullable', 'array'],
+            'trigger.kind' => ['required_with:trigger', 'string', Rule::in(Kind::ofTriggers())],
+            'trigger.pages' => ['nullable', 'array'],
+            'trigger.when' => ['nullable', 'array'],
+            'trigger.name' => ['nullable', 'string', 'max:200'],
+            'trigger.selector' => ['nullable', 'string', 'max:2000'],
+            'trigger.seconds' => ['nullable', 'numeric'],
+            'trigger.percent' => ['nullable', 'numeric'],
             'kind' => ['nullable', 'in:in_page,redirect'],
             'unit' => ['nullable', 'in:visitor,user'],
             'lifetime_days' => ['nullable', 'numeric'],

@@ -79,7 +79,7 @@ function useExperimentTrial<T>(site: string, key: unknown[] | null, begin: () =>
 
     return {
         result: (shown as T | null) ?? last ?? null,
-        isRunning: key !== null && !begun.error && !(isOwn && run.data?.state !== 'running'),
+        isRunning: key !== null && !begun.error && !run.error && !(isOwn && run.data?.state !== 'running'),
         done: run.data?.done ?? 0,
         total: run.data?.total ?? 0,
         error: begun.error ?? (run.error && !run.data ? run.error : null),
