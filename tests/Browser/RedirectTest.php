@@ -10,12 +10,12 @@ function undriven(RemoteWebDriver $browser): RemoteWebDriver
     return $browser;
 }
 
-/** @return list<array{string, string, array<string, mixed>}> name, path with query, and properties of what a visitor's page views and experiments sent */
-function recordedOf(Tests\Support\BrowserTestCase $test, string $visitor): array
+/** @return list<array{string, string, array<string, mixed>}> name, address and properties of a visitor's page views, and of what one experiment sent: others may run beside it */
+function recordedOf(Tests\Support\BrowserTestCase $test, string $visitor, string $experiment): array
 {
     return (fn (): array => array_map(
         static fn (string $line): array => json_decode($line, true),
-        array_filter(explode("\n", (string) $this->scalar('select group_concat(json_array(name, url, json_extract(props, "$")) order by time, place separator "\n") from events where visitor = ? and name in ("page_view", "exposure", "change_applied")', $visitor))),
+        array_filter(explode("\n", (string) $this->scalar('select group_concat(json_array(name, url, json_extract(props, "$")) order by time, place separator "\n") from events where visitor = ? and (name = "page_view" or experiment = ?)', $visitor, $experiment))),
     ))->call($test);
 }
 
@@ -59,11 +59,11 @@ it('sends a variant to another page of the site, with everything that the visito
     $this->await($visitor, fn () => $visitor->executeScript('return window.pellix && window.pellix.running') ?: null, 'the runtime');
     $id = $visitor->manage()->getCookieNamed('plx_visitor')->getValue();
     $visitor->get('about:blank');
-    for ($n = 0; $n < 300 && (int) $this->scalar('select count(*) from events where visitor = ? and name = "change_applied"', $id) < 2; $n++) {
+    for ($n = 0; $n < 300 && (int) $this->scalar('select count(*) from events where visitor = ? and name = "change_applied" and experiment = "evening-only"', $id) < 2; $n++) {
         usleep(100_000);
     }
     // Of the page before, a browser may keep more than an address.
-    $seen = array_values(array_filter(recordedOf($this, $id), fn (array $one): bool => str_starts_with($one[1], $this->demo())));
+    $seen = array_values(array_filter(recordedOf($this, $id, 'evening-only'), fn (array $one): bool => str_starts_with($one[1], $this->demo())));
     expect(array_map(static fn (array $one): string => $one[0], $seen))->toBe(['page_view', 'exposure', 'page_view', 'change_applied', 'page_view', 'page_view', 'exposure', 'page_view', 'change_applied']);
     expect($seen[1][2])->toMatchArray(['experiment' => 'evening-only', 'variant' => 'variant-1'])->and($seen[1][1])->toBe($this->demo().'/catalogue?utm_source=mail&light=high#cellos')
         ->and($seen[2][2])->toEqual(['redirect' => 'evening-only', 'entry_referrer' => $before])
