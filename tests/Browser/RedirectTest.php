@@ -103,4 +103,11 @@ it('sends a variant to another page of the site, with everything that the visito
     $this->see($desk, 'Start “Daylight again”?');
     $this->press($desk, 'Start');
     $this->see($desk, 'Visitors would go round in circles');
+
+    // Other tests view the catalogue, too.
+    $desk->get($this->origin().'/sites/plx_larkhollowdemo01/experiments/evening-only');
+    $this->press($desk, 'End');
+    $this->see($desk, 'End “Evening only”?');
+    $this->press($desk, 'End');
+    $this->see($desk, '· ended');
 });
