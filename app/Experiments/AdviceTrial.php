@@ -51,7 +51,7 @@ final readonly class AdviceTrial
         $known = KnownPages::of($site, $rule === null ? [] : [$rule]);
         $copies = $this->copies->newest($site, $known->ids, self::PAGES);
         $changes = array_slice(PlacedChange::all((array) ($written['variants'] ?? [])), 0, self::MOST_CHANGES);
-        $others = $this->others($site, (string) $written['key']);
+        $others = Beside::of($site, (string) $written['key'], ['running']);
         $first = $copies[0] ?? null;
         $advice = [
             ...DefinitionAdvice::of($written, self::naming($site), $site->cookie_days, $rule === null ? null : $known->total, $known->known, $this->taken($site, $written)),
@@ -88,26 +88,11 @@ final readonly class AdviceTrial
         }
     }
 
-    /** @return list<Declared> what runs beside it */
-    private function others(Site $site, string $but): array
-    {
-        $others = [];
-        foreach ($site->experiments()->where('state', 'running')->where('key', '<>', $but)->with('goals', 'revisions')->get() as $experiment) {
-            try {
-                $others[] = $experiment->declared();
-            } catch (InvalidInput) {
-                // It is published to nobody.
-            }
-        }
-
-        return $others;
-    }
-
     /**
      * @param list<Declared> $others
      * @param list<int>      $pages  ids of the pages that the experiment is for
      *
-     * @return array<string, list<string>> experiment key => addresses of pages that both are for
+     * @return array<string, string> experiment key => address of a page that both are for
      */
     private function shared(Site $site, array $others, array $pages): array
     {
@@ -115,7 +100,7 @@ final readonly class AdviceTrial
         foreach ($others === [] ? [] : Page::query()->where('site_id', $site->id)->whereIn('id', $pages)->orderBy('brief')->pluck('url') as $url) {
             foreach ($others as $other) {
                 if (! isset($shared[$other->key]) && $other->pages->matches($url)) {
-                    $shared[$other->key] = [$url];
+                    $shared[$other->key] = $url;
                 }
             }
         }

@@ -8,9 +8,7 @@ use App\Models\Site;
 use App\ReadModel\StoredEvents;
 use Pellix\Core\Experiments\EntryTrace;
 use Pellix\Core\Rules\DescribedVisitor;
-use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\PageRule;
-use Pellix\Core\Rules\Place;
 use Pellix\Core\Rules\Rule;
 
 /** Tries the rules of an experiment on described visitors and on recorded visits. */
@@ -41,15 +39,7 @@ final class EntryTraces
         }
         $event = StoredEvents::event($row);
         $facts = $event->facts();
-        $isKnown = static function (string $fact) use ($event, $facts): bool {
-            if (Fact::named($fact)?->isKnownAt(Place::RecordedEvent) !== true) {
-                return false;
-            }
 
-            // Without a user agent nobody can tell what the visitor used.
-            return ! in_array($fact, ['device', 'browser'], true) || ($event->agent ?? '') !== '' || $facts->get($fact) !== null;
-        };
-
-        return ['url' => $event->url, ...EntryTrace::of($pages, $audience, $facts, $isKnown)->toArray()];
+        return ['url' => $event->url, ...EntryTrace::of($pages, $audience, $facts, $facts->isKnown(...))->toArray()];
     }
 }

@@ -5,11 +5,9 @@ declare(strict_types=1);
 namespace App\Experiments;
 
 use App\Models\Experiment;
-use App\Models\Site;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\RedirectCircle;
-use Pellix\Core\InvalidInput;
 
 /** Keeps redirect tests of one site from sending visitors round in circles. */
 final class Redirections
@@ -20,24 +18,9 @@ final class Redirections
         if ($declared->kind !== 'redirect') {
             return;
         }
-        $circle = RedirectCircle::through($declared, self::running($experiment->site, $experiment->id), $experiment->site->hosts);
+        $circle = RedirectCircle::through($declared, Beside::of($experiment->site, $experiment->key, ['running', 'paused']), $experiment->site->hosts);
         if ($circle !== null) {
             throw ValidationException::withMessages([$field => 'Visitors would go round in circles: a variant leads to the pages of '.implode(', then ', $circle).', which leads back to the pages of this one.']);
         }
-    }
-
-    /** @return list<Declared> the redirect tests that visitors may meet, but one */
-    public static function running(Site $site, int $but): array
-    {
-        $declared = [];
-        foreach ($site->experiments()->whereKeyNot($but)->where('kind', 'redirect')->whereIn('state', ['running', 'paused'])->with('goals', 'revisions')->get() as $other) {
-            try {
-                $declared[] = $other->declared();
-            } catch (InvalidInput) {
-                // It is published to nobody, and says so at its own place.
-            }
-        }
-
-        return $declared;
     }
 }

@@ -33,9 +33,10 @@ final readonly class TargetsSeen
      */
     public function of(Site $site, array $written, ?PageRule $rule, array $others): array
     {
+        $origin = $this->origin($site, $rule);
         $targets = [];
         foreach (($written['kind'] ?? '') === 'redirect' ? array_values((array) ($written['variants'] ?? [])) : [] as $i => $variant) {
-            $url = is_string($variant['target'] ?? null) && $variant['target'] !== '' ? Address::resolve(Redirect::absolute($variant['target'], $this->origin($site, $rule))) : null;
+            $url = is_string($variant['target'] ?? null) && $variant['target'] !== '' ? Address::resolve(Redirect::absolute($variant['target'], $origin)) : null;
             if ($url !== null) {
                 $targets["variants.{$i}.target"] = $url;
             }
@@ -48,7 +49,7 @@ final readonly class TargetsSeen
             foreach ($others as $other) {
                 $chain ??= $other->kind === 'redirect' && $other->pages->matches($url) ? $other->name : null;
             }
-            $seen[] = new TargetSeen($field, $url, $page?->inspected_at !== null, array_values((array) ($page->faulty ?? [])), $linked[$field] ?? [], $chain, $page !== null && $this->hasCanonical($page), $this->sharesCookie($site, $url));
+            $seen[] = new TargetSeen($field, $url, $page?->inspected_at !== null, array_values((array) ($page->faulty ?? [])), $linked[$field] ?? [], $chain, $page !== null && $this->hasCanonical($page), RuntimeConfiguration::shareCookie($site->hosts, AddressFacts::of($origin)->host, AddressFacts::of($url)->host));
         }
 
         return $seen;
@@ -109,12 +110,5 @@ final readonly class TargetsSeen
         }
 
         return $linked;
-    }
-
-    private function sharesCookie(Site $site, string $url): bool
-    {
-        $host = AddressFacts::of($url)->host;
-
-        return RuntimeConfiguration::cookieDomain($site->hosts) !== null || $host === ($site->hosts[0] ?? null) || count($site->hosts) === 1;
     }
 }

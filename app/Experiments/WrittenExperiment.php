@@ -8,11 +8,8 @@ use App\Models\Experiment as Kept;
 use App\Models\Site;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Experiments\Redirect;
 use Pellix\Core\InvalidInput;
-use Pellix\Core\Rules\AddressFacts;
 
 /**
  * An experiment as a person writes it: the experiment file without what Pellix adds (version, salt, and keys where they
@@ -41,10 +38,10 @@ final readonly class WrittenExperiment
         ];
         try {
             $experiment = Experiment::read($json, true);
+            $experiment->checkTargets($site->hosts);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'experiment' : $e->field => $e->getMessage()]);
         }
-        self::checkTargets($site, $experiment);
         if (! $mayPublish) {
             self::refuseCode($experiment, $kept);
         }
@@ -84,23 +81,6 @@ final readonly class WrittenExperiment
         return [...$kept->definition, 'role' => $goal['role'] ?? 'primary'];
     }
 
-    /** Visitors are sent to the site's own hosts, and to no page that sends them away again. */
-    private static function checkTargets(Site $site, Experiment $experiment): void
-    {
-        foreach ($experiment->variants as $i => $variant) {
-            if ($variant->target === null) {
-                continue;
-            }
-            $host = AddressFacts::of(Redirect::absolute($variant->target, 'http://'.($site->hosts[0] ?? 'host.invalid')))->host;
-            if (! in_array($host, $site->hosts, true)) {
-                throw ValidationException::withMessages(["variants.{$i}.target" => "The host {$host} is none of this site's: ".implode(', ', $site->hosts).'.']);
-            }
-            if (Redirect::returns($experiment->pages, $variant->target, $site->hosts)) {
-                throw ValidationException::withMessages(["variants.{$i}.target" => 'The page rule matches this address, too: whoever opened it directly would be in the experiment, and whoever arrived would be sent on. Make the page rule narrower.']);
-            }
-        }
-    }
-
     /** Code that somebody else has written, who may, can stay. */
     private static function refuseCode(Experiment $experiment, ?Kept $kept): void
     {
@@ -117,19 +97,8 @@ final readonly class WrittenExperiment
         }
     }
 
-    public static function slug(string $name, string $fallback): string
+    private static function slug(string $name, string $fallback): string
     {
         return Str::limit(Str::slug($name), 60, '') ?: $fallback.'-'.Str::lower(Str::random(6));
-    }
-
-    /** @return list<string> where the variants of an experiment lead to, absolute */
-    public static function targets(Site $site, Experiment $experiment): array
-    {
-        $origin = 'http://'.($site->hosts[0] ?? 'host.invalid');
-
-        return array_values(array_map(
-            static fn (string $target): string => Redirect::absolute($target, $origin),
-            array_filter(array_map(static fn (DeclaredVariant $one): ?string => $one->target, $experiment->variants), static fn (?string $one): bool => $one !== null),
-        ));
     }
 }

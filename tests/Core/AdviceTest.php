@@ -106,9 +106,9 @@ it('notices changes that meet, in one variant and in two experiments', function 
         ->and($meet(['kind' => 'text', 'selector' => 'h1', 'value' => 'a'], ['kind' => 'hide', 'selector' => 'footer p'], ['kind' => 'hide', 'selector' => 'nav a']))->toBe(['variant.mixed-ideas at variants.1.changes']);
     $other = Experiment::read(['pellix' => 1, 'key' => 'other', 'name' => 'Other', 'salt' => 's', 'variants' => [['key' => 'a', 'weight' => 1], ['key' => 'b', 'weight' => 1, 'changes' => [['kind' => 'hide', 'selector' => '.title']]]]]);
     $change = placed(['kind' => 'text', 'selector' => 'h1', 'value' => 'a']);
-    expect(adviceCodes(TogetherAdvice::withOthers($change, [$other], ['other' => ['https://site.test/loan']], advicePage())))->toBe(['change.other-experiment at variants.1.changes.0.selector'])
+    expect(adviceCodes(TogetherAdvice::withOthers($change, [$other], ['other' => 'https://site.test/loan'], advicePage())))->toBe(['change.other-experiment at variants.1.changes.0.selector'])
         ->and(TogetherAdvice::withOthers($change, [$other], [], advicePage()))->toBe([])
-        ->and(TogetherAdvice::withOthers(placed(['kind' => 'hide', 'selector' => 'footer']), [$other], ['other' => ['https://site.test/loan']], advicePage()))->toBe([]);
+        ->and(TogetherAdvice::withOthers(placed(['kind' => 'hide', 'selector' => 'footer']), [$other], ['other' => 'https://site.test/loan'], advicePage()))->toBe([]);
 });
 
 it('notices what an experiment lacks as a whole', function () {

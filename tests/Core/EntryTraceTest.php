@@ -104,7 +104,7 @@ it('counts whom an experiment would have met, by week, and guesses nothing', fun
     expect([$all['views'], $all['visitors'], $all['eligible'], $all['unknown']])->toBe([4, 2, 2, 0])
         ->and(array_map(static fn (array $week): array => [$week['visitors'], $week['eligible']], $all['weeks']))->toBe([[1, 1], [0, 0], [2, 2], [0, 0]])
         ->and($all['pages'])->toBe(['https://site.test/loan' => 3, 'https://site.test/loan/two' => 1]);
-    expect($of(['fact' => 'device', 'op' => 'is', 'value' => 'mobile']))->toMatchArray(['visitors' => 2, 'eligible' => 1, 'unknown' => 0, 'unrecorded' => []])
+    expect($of(['fact' => 'device', 'op' => 'is', 'value' => 'mobile']))->toMatchArray(['visitors' => 2, 'eligible' => 1, 'unknown' => 1, 'unrecorded' => []])
         ->and($of(['fact' => 'language', 'op' => 'is', 'value' => 'de']))->toMatchArray(['eligible' => 0, 'unknown' => 2, 'unrecorded' => ['language']])
         ->and($of(null, 'user'))->toMatchArray(['visitors' => 2, 'eligible' => 1]);
 });

@@ -68,7 +68,7 @@ final class Reach
 
     /**
      * @return array{views: int, visitors: int, eligible: int, unknown: int, weeks: list<array{from: string, visitors: int, eligible: int}>, pages: array<string, int>, unrecorded: list<string>}
-     *         `unknown` are visitors of whom nobody can say whether they are eligible, since that hangs on facts (`unrecorded`) that recorded events do not hold
+     *         `unknown` are visitors of whom nobody can say whether they are eligible: that hangs on facts that recorded events do not hold (`unrecorded`), or that theirs do not
      */
     public function result(int $pages): array
     {
@@ -102,7 +102,8 @@ final class Reach
         if ($this->unit === 'user' && $event->user === null) {
             return 'no';
         }
-        $answer = $this->audience === null ? true : $this->audience->judge($event->facts(), static fn (string $fact): bool => Fact::named($fact)?->isKnownAt(Place::RecordedEvent) === true);
+        $facts = $event->facts();
+        $answer = $this->audience === null ? true : $this->audience->judge($facts, $facts->isKnown(...));
 
         return $answer === null ? 'unknown' : ($answer ? 'yes' : 'no');
     }

@@ -159,7 +159,31 @@ final readonly class Experiment
         if (! $variant->variant->isControl && $variant->target === null) {
             throw new InvalidExperiment('Type the address that this variant leads to; or make it the control, which stays on the page.', "variants.{$i}.target");
         }
-        if ($variant->target !== null && Redirect::returns($this->pages, $variant->target, [])) {
+        $this->checkReturn($variant, $i, []);
+    }
+
+    /**
+     * Refuses what visitors of a site must not be sent to: other hosts, and pages that they would be sent away from again.
+     *
+     * @param list<string> $hosts of the site
+     *
+     * @throws InvalidExperiment
+     */
+    public function checkTargets(array $hosts): void
+    {
+        foreach ($this->variants as $i => $variant) {
+            $host = $variant->target === null ? null : Redirect::host($variant->target);
+            if ($host !== null && ! in_array($host, $hosts, true)) {
+                throw new InvalidExperiment("The host {$host} is none of this site's: ".implode(', ', $hosts).'.', "variants.{$i}.target");
+            }
+            $this->checkReturn($variant, $i, $hosts);
+        }
+    }
+
+    /** @param list<string> $hosts */
+    private function checkReturn(DeclaredVariant $variant, int $i, array $hosts): void
+    {
+        if ($variant->target !== null && Redirect::returns($this->pages, $variant->target, $hosts)) {
             throw new InvalidExperiment('The page rule matches this address, too: whoever opened it directly would be in the experiment, and whoever arrived would be sent on. Make the page rule narrower.', "variants.{$i}.target");
         }
     }

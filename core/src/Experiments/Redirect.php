@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Experiments;
 
+use Pellix\Core\Rules\AddressFacts;
 use Pellix\Core\Rules\PageRule;
 
 /**
@@ -41,6 +42,12 @@ final class Redirect
         $fragment = $fragment === '' ? $place : $fragment;
 
         return $base.($all === '' ? '' : "?{$all}").($fragment === '' ? '' : "#{$fragment}");
+    }
+
+    /** The host that a target names; null for a path, which is on the host that the visitor is on. */
+    public static function host(string $target): ?string
+    {
+        return str_starts_with($target, '/') ? null : AddressFacts::of($target)->host;
     }
 
     /** The address of a target, for visitors of an address with that origin (`https://host`). */

@@ -37,6 +37,19 @@ final readonly class EventFacts implements Facts
     }
 
     /**
+     * Whether a recorded event tells a fact at all, be it that there is none. Without a user agent nobody can say what the
+     * visitor used.
+     */
+    public function isKnown(string $fact): bool
+    {
+        if (Fact::named($fact)?->isKnownAt(Place::RecordedEvent) !== true) {
+            return false;
+        }
+
+        return ! in_array($fact, ['device', 'browser'], true) || ($this->agent ?? '') !== '' || self::at($this->props, $fact) !== null;
+    }
+
+    /**
      * The value at a path such as `basket.items.0.price`; null where there is none, or no single value.
      *
      * @param array<mixed> $values

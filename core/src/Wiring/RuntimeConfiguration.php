@@ -81,6 +81,16 @@ final class RuntimeConfiguration
         return null;
     }
 
+    /**
+     * Whether a visitor has the same id on two of a site's hosts.
+     *
+     * @param list<string> $hosts
+     */
+    public static function shareCookie(array $hosts, string $one, string $other): bool
+    {
+        return $one === $other || self::cookieDomain($hosts) !== null;
+    }
+
     /** @return array<string, mixed> */
     private static function experiment(Experiment $experiment): array
     {

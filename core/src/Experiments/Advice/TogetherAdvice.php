@@ -54,7 +54,7 @@ final class TogetherAdvice
     /**
      * @param list<PlacedChange> $changes
      * @param list<Experiment>   $others those that run
-     * @param array<string, list<string>> $shared experiment key => addresses of known pages that both are for
+     * @param array<string, string> $shared experiment key => address of a known page that both are for
      *
      * @return list<Advice>
      */
@@ -62,7 +62,7 @@ final class TogetherAdvice
     {
         $all = [];
         foreach ($others as $other) {
-            $where = $shared[$other->key][0] ?? null;
+            $where = $shared[$other->key] ?? null;
             if ($where === null) {
                 continue;
             }

@@ -100,10 +100,13 @@ export function VisitorsReached({ reach, share }: { reach: Trial<Reach>; share: 
                         {known.visitors > 0 && ` (${percent(known.eligible / known.visitors)})`}
                         {share >= 0 && share < 1 && `, and about ${count(known.eligible * share)} would have entered`}.
                     </p>
-                    {known.unrecorded.length > 0 && (
+                    {(known.unknown > 0 || known.unrecorded.length > 0) && (
                         <p className="mt-1 border-l-3 border-doubt pl-2 text-sm">
-                            Nobody can tell of {plural(known.unknown, 'visitor')}: recorded events do not hold{' '}
-                            {known.unrecorded.map(factWords).join(', ')}.
+                            Nobody can tell of {plural(known.unknown, 'visitor')}:{' '}
+                            {known.unrecorded.length > 0
+                                ? `recorded events do not hold ${known.unrecorded.map(factWords).join(', ')}`
+                                : 'their events do not say with what they came'}
+                            .
                         </p>
                     )}
                 </div>

@@ -45,10 +45,10 @@ export function WhatLeaf({ site, experiment, editor, advice }: LeafSides) {
                 observed={<Naming site={site.key} draft={draft} onTake={(name) => set({ name })} />}
             />
             <Row
-                declared={<Hypothesis editor={editor} />}
+                declared={<Hypothesis editor={editor} kept={experiment.hypothesis} />}
                 observed={
                     <div className="py-1">
-                        {draft.parts && <p data-hypothesis>{sentenceOf(draft) || draft.hypothesis}</p>}
+                        {draft.parts && <p data-hypothesis>{experiment.hypothesis}</p>}
                         <AdviceList advice={adviceOn(all, 'hypothesis')} />
                     </div>
                 }
@@ -73,7 +73,7 @@ export function WhatLeaf({ site, experiment, editor, advice }: LeafSides) {
     );
 }
 
-function Hypothesis({ editor: { draft, set, errors } }: { editor: Editor }) {
+function Hypothesis({ editor: { draft, set, errors }, kept }: { editor: Editor; kept: string }) {
     const { parts } = draft;
     if (!parts) {
         return (
@@ -108,16 +108,9 @@ function Hypothesis({ editor: { draft, set, errors } }: { editor: Editor }) {
                     />
                 </div>
             ))}
-            <Button onClick={() => set({ parts: null, hypothesis: draft.hypothesis || sentenceOf(draft) })}>Write it as a text</Button>
+            <Button onClick={() => set({ parts: null, hypothesis: draft.hypothesis || kept })}>Write it as a text</Button>
         </fieldset>
     );
-}
-
-/** The parts one after the other; the sentence that is kept is made by the server. */
-function sentenceOf({ parts }: Draft): string {
-    return PARTS.filter(({ part }) => parts?.[part]?.trim())
-        .map(({ part, label }) => `${label} ${parts?.[part]?.trim()}`)
-        .join(' ');
 }
 
 function Owner({ site, owner, onChange }: { site: string; owner: string; onChange: (owner: string) => void }) {
