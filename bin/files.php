@@ -15,6 +15,7 @@ set_exception_handler(static function (Throwable $e) use ($command): void {
 
 exit(match ($command) {
     'srm' => App\Cli\SrmCommand::run(array_slice($argv, 2), STDOUT, STDERR),
+    'plan' => App\Cli\PlanCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'inspect' => App\Cli\InspectCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'goals' => App\Cli\GoalsCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'assign' => App\Cli\AssignCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),

@@ -82,3 +82,13 @@ function copyThatMayDie(string $data, int $port, int $demo): Process
 
     return $process;
 }
+
+/** @return list<float> what R prints, one number a line */
+function r(string $script): array
+{
+    $process = new Symfony\Component\Process\Process(['Rscript', '--vanilla', '-']);
+    $process->setInput("out <- function(x) cat(sprintf('%.17g', x), sep = '\\n')\n{$script}");
+    $process->mustRun();
+
+    return array_map(floatval(...), preg_split('/\s+/', trim(str_replace(['-Inf'], ['-INF'], $process->getOutput()))));
+}

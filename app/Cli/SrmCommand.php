@@ -26,8 +26,8 @@ final class SrmCommand
             $counts = array_map(static fn (string $word): int => self::count($word), $line->words);
             $weights = $line->value('weights') === null
                 ? array_fill(0, count($counts), 1)
-                : array_map(static fn (string $word): float => self::number(trim($word), '--weights'), explode(',', $line->value('weights')));
-            $alpha = $line->value('alpha') === null ? SampleRatio::ALPHA : self::number($line->value('alpha'), '--alpha');
+                : array_map(static fn (string $word): float => Number::of(trim($word), '--weights'), explode(',', $line->value('weights')));
+            $alpha = $line->value('alpha') === null ? SampleRatio::ALPHA : Number::of($line->value('alpha'), '--alpha');
             $result = SampleRatio::test($counts, $weights, $alpha);
         } catch (BadUsage $e) {
             fwrite($err, "srm: {$e->getMessage()}\n");
@@ -50,15 +50,6 @@ final class SrmCommand
         }
 
         return (int) $word;
-    }
-
-    private static function number(string $word, string $option): float
-    {
-        if (preg_match('/\A-?\d+(\.\d+)?([eE][+-]?\d+)?\z/', $word) !== 1) {
-            throw new BadUsage("{$option}: \"{$word}\" is no number.");
-        }
-
-        return (float) $word;
     }
 
     private static function sentence(SampleRatioResult $result): string

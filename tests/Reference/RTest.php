@@ -8,17 +8,6 @@
 use Pellix\Core\Statistics\ChiSquare;
 use Pellix\Core\Statistics\ExactMultinomial;
 use Pellix\Core\Statistics\SampleRatio;
-use Symfony\Component\Process\Process;
-
-/** @return list<float> what R prints, one number a line */
-function r(string $script): array
-{
-    $process = new Process(['Rscript', '--vanilla', '-']);
-    $process->setInput("out <- function(x) cat(sprintf('%.17g', x), sep = '\\n')\n{$script}");
-    $process->mustRun();
-
-    return array_map(floatval(...), preg_split('/\s+/', trim(str_replace(['-Inf'], ['-INF'], $process->getOutput()))));
-}
 
 it('has the chi-square tail of pchisq, from 1 down to 1e-300 and beyond', function () {
     $cases = [];
