@@ -14,6 +14,7 @@ use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
+use App\Http\Controllers\PlanController;
 use App\Http\Controllers\ScanController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
@@ -36,6 +37,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::apiResource('experiments', ExperimentController::class)->only('index', 'show');
             Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
             Route::get('experiments/{experiment}/revisions', [ExperimentController::class, 'revisions']);
+            Route::get('experiments/{experiment}/plan', [PlanController::class, 'show']);
             Route::get('experiments/{experiment}/observations', [ObservationController::class, 'show']);
             Route::get('pages', [PageController::class, 'index']);
             Route::get('pages/seen', [PageController::class, 'seen']);
@@ -67,6 +69,10 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('entry-traces', [ExperimentTrialController::class, 'trace']);
             Route::post('reach', [ExperimentTrialController::class, 'reach']);
             Route::post('experiments/{experiment}/advice', [ExperimentTrialController::class, 'advice']);
+            Route::post('plans', [PlanController::class, 'try']);
+            Route::put('experiments/{experiment}/plan', [PlanController::class, 'update']);
+            Route::delete('experiments/{experiment}/plan', [PlanController::class, 'destroy']);
+            Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);
             Route::post('pages', [PageController::class, 'store']);
             Route::delete('pages/{page}', [PageController::class, 'destroy'])->whereNumber('page');

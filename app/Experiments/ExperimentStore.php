@@ -21,8 +21,10 @@ use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
+use Pellix\Core\Formats\Moment;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\InvalidInput;
+use Pellix\Core\Planning\Plan;
 
 /**
  * Keeps experiments: each state of one is a revision, with its time and person. Publishes their site whenever visitors will
@@ -117,6 +119,19 @@ final readonly class ExperimentStore
             }
 
             return $experiment->load('goals', 'revisions', 'unfinished');
+        });
+    }
+
+    /** Keeps what an experiment is planned with: made before it starts, or once while it runs where nobody had. */
+    public function plan(Experiment $experiment, ?Plan $plan, User $author): void
+    {
+        DB::transaction(function () use ($experiment, $plan, $author): void {
+            $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
+            $stage = Stage::from($experiment->state);
+            abort_if($stage->isOver(), 409, "An experiment that is {$experiment->state} cannot be planned any more.");
+            abort_if($stage->hasStarted() && $experiment->plan !== null, 409, 'It has started with its plan, and the plan stays: what is wanted later is no plan for what was seen already.');
+            $experiment->update(['plan' => $plan === null ? null : [...$plan->toArray(), 'made_by' => $author->name, 'made_at' => Moment::format(CarbonImmutable::now('UTC'))]]);
+            $this->revise($experiment, $author);
         });
     }
 
@@ -271,6 +286,7 @@ final readonly class ExperimentStore
             'trigger' => $declared->trigger?->toArray(),
             'lifetime_days' => $declared->lifetimeDays,
             'planned_days' => $declared->plannedDays,
+            'plan' => $declared->plan?->toArray(),
             'group_key' => $declared->group?->key,
             'group_from' => $declared->group?->from,
             'changed_at' => CarbonImmutable::now('UTC'),

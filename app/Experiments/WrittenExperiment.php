@@ -29,6 +29,7 @@ final readonly class WrittenExperiment
         $json = [
             ...$given,
             'pellix' => 1,
+            'plan' => $given['plan'] ?? $kept?->plan,
             'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
             'owner' => is_string($given['owner'] ?? null) ? $given['owner'] : '',
             'notes' => is_string($given['notes'] ?? null) ? $given['notes'] : '',

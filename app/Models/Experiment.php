@@ -7,6 +7,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Database\Eloquent\Relations\HasOne;
+use Illuminate\Database\Eloquent\SoftDeletes;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Experiments\Revision;
@@ -15,8 +16,12 @@ use Pellix\Core\Formats\Moment;
 /** An experiment as it is kept; `declared()` is what the core knows it as. */
 class Experiment extends Model
 {
+    /** A draft that was deleted can be had back. */
+    use SoftDeletes;
+
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'plan', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'start_at', 'end_at', 'end_visitors', 'kept_variant', 'kept_since', 'started_over', 'held_up',
     ];
 
     protected $attributes = ['kind' => 'in_page', 'unit' => 'visitor', 'revision' => 0];
@@ -31,11 +36,17 @@ class Experiment extends Model
         'labels' => StoredJson::class,
         'lifetime_days' => 'integer',
         'planned_days' => 'integer',
+        'plan' => StoredJson::class,
         'group_from' => 'float',
         'revision' => 'integer',
         'started_at' => 'immutable_datetime',
         'ended_at' => 'immutable_datetime',
         'changed_at' => 'immutable_datetime',
+        'start_at' => 'immutable_datetime',
+        'end_at' => 'immutable_datetime',
+        'end_visitors' => 'integer',
+        'kept_since' => 'immutable_datetime',
+        'started_over' => StoredJson::class,
     ];
 
     /** Times of experiments are compared with times of events, to the millisecond. */
@@ -117,6 +128,7 @@ class Experiment extends Model
             'goals' => $this->goals->map(static fn (Goal $goal): array => [...$goal->definition, 'role' => $goal->pivot->role])->all(),
             'lifetime_days' => $this->lifetime_days,
             'planned_days' => $this->planned_days,
+            'plan' => $this->plan,
             'group' => $this->group(),
         ], static fn (mixed $part): bool => $part !== null);
     }

@@ -4,6 +4,7 @@ namespace App\Http\Controllers;
 
 use App\Experiments\EntryTraces;
 use App\Experiments\RunAdviceTrial;
+use App\Experiments\RunBasisTrial;
 use App\Experiments\RunReachTrial;
 use App\Http\Requests\EntryTraceRequest;
 use App\Http\Requests\ReachRequest;
@@ -13,6 +14,8 @@ use App\Models\Site;
 use App\Models\Trial;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\RuleReader;
 
 /** What is known about an experiment that is being written: whom it would meet, what is worth a second look, who would enter. */
 class ExperimentTrialController extends Controller
@@ -34,9 +37,20 @@ class ExperimentTrialController extends Controller
         return self::run($this->trials->start($site, 'advice', $written, $request->user(), RunAdviceTrial::class), 202);
     }
 
+    /** What the experiment can be planned with, as it was whole last. */
+    public function basis(Request $request, Site $site, Experiment $experiment): JsonResponse
+    {
+        $declared = $experiment->declaration();
+        $wanted = ['pages' => $declared['pages'], 'audience' => $declared['audience'] ?? null, 'unit' => $declared['unit'], 'goals' => $declared['goals']];
+        ReachRequest::rule('pages', static fn () => PageRule::read($wanted['pages']));
+        ReachRequest::rule('audience', static fn () => $wanted['audience'] === null ? null : RuleReader::read($wanted['audience']));
+
+        return self::run($this->trials->start($site, 'basis', $wanted, $request->user(), RunBasisTrial::class), 202);
+    }
+
     public function show(Request $request, Site $site, Trial $trial): JsonResponse
     {
-        abort_unless(in_array($trial->kind, ['reach', 'advice'], true), 404);
+        abort_unless(in_array($trial->kind, ['reach', 'advice', 'basis'], true), 404);
 
         return self::run($trial);
     }

@@ -31,12 +31,15 @@ final class Reach
 
     private readonly \DateTimeImmutable $since;
 
+    private readonly Eligibility $eligibility;
+
     /**
      * @param Rule|null $audience null for everybody
      * @param 'visitor'|'user' $unit
      */
-    public function __construct(private readonly PageRule $rule, private readonly ?Rule $audience, private readonly string $unit, \DateTimeImmutable $now)
+    public function __construct(PageRule $pages, private readonly ?Rule $audience, string $unit, \DateTimeImmutable $now)
     {
+        $this->eligibility = new Eligibility($pages, $audience, $unit);
         $this->since = $now->modify('-'.(7 * self::WEEKS).' days');
         $this->weeks = array_fill(0, self::WEEKS, ['visitors' => 0, 'eligible' => 0]);
     }
@@ -47,12 +50,12 @@ final class Reach
         $best = null;
         $weeks = [];
         foreach ($events as $event) {
-            if ($event->name !== 'page_view' || $event->time < $this->since || ! $this->rule->matches($event->url)) {
+            if ($event->time < $this->since || ! $this->eligibility->isView($event)) {
                 continue;
             }
             $this->views++;
             $this->page($event->url);
-            $answer = $this->answer($event);
+            $answer = $this->eligibility->answer($event);
             $best = self::better($best, $answer);
             $week = min(self::WEEKS - 1, intdiv($event->time->getTimestamp() - $this->since->getTimestamp(), 7 * 86400));
             $weeks[$week] = self::better($weeks[$week] ?? null, $answer);
@@ -67,8 +70,8 @@ final class Reach
     }
 
     /**
-     * @return array{views: int, visitors: int, eligible: int, unknown: int, weeks: list<array{from: string, visitors: int, eligible: int}>, pages: array<string, int>, unrecorded: list<string>}
-     *         `unknown` are visitors of whom nobody can say whether they are eligible: that hangs on facts that recorded events do not hold (`unrecorded`), or that theirs do not
+     * @return array{views: int, visitors: int, eligible: int, unknown: int, weeks: list<array{from: string, visitors: int, eligible: int}>, weekly: float, pages: array<string, int>, unrecorded: list<string>}
+     *         `weekly`: eligible visitors a week, the mean; `unknown` are visitors of whom nobody can say whether they are eligible: that hangs on facts that recorded events do not hold (`unrecorded`), or that theirs do not
      */
     public function result(int $pages): array
     {
@@ -78,6 +81,7 @@ final class Reach
         return [
             'views' => $this->views, 'visitors' => $this->visitors, 'eligible' => $this->eligible, 'unknown' => $this->unknown,
             'weeks' => array_map(fn (array $week, int $i): array => ['from' => $this->since->modify("+{$i} weeks")->format('Y-m-d\TH:i:s\Z'), ...$week], $this->weeks, array_keys($this->weeks)),
+            'weekly' => array_sum(array_column($this->weeks, 'eligible')) / self::WEEKS,
             'pages' => array_combine(array_map(static fn (string $marked): string => substr($marked, 1), array_keys($most)), $most),
             'unrecorded' => self::unrecorded($this->audience),
         ];
@@ -94,18 +98,6 @@ final class Reach
         }
 
         return array_values($facts);
-    }
-
-    /** @return 'yes'|'no'|'unknown' */
-    private function answer(LogEvent $event): string
-    {
-        if ($this->unit === 'user' && $event->user === null) {
-            return 'no';
-        }
-        $facts = $event->facts();
-        $answer = $this->audience === null ? true : $this->audience->judge($facts, $facts->isKnown(...));
-
-        return $answer === null ? 'unknown' : ($answer ? 'yes' : 'no');
     }
 
     /**

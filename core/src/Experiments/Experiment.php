@@ -12,6 +12,7 @@ use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Goals\Goal;
+use Pellix\Core\Planning\Plan;
 use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\PageRule;
 use Pellix\Core\Rules\Place;
@@ -35,6 +36,7 @@ final readonly class Experiment
      * @param list<Goal>            $goals
      * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
      * @param int|null              $plannedDays  how long it is meant to run
+     * @param Plan|null             $plan         what was assumed and wanted before it began
      * @param Group|null            $group        the group of experiments that it shares no unit with
      * @param list<Epoch>           $epochs       in the order of time
      * @param string                $owner        name of who looks after it; empty for nobody
@@ -59,6 +61,7 @@ final readonly class Experiment
         public array $goals,
         public ?int $lifetimeDays,
         public ?int $plannedDays,
+        public ?Plan $plan,
         public ?Group $group,
         public array $epochs,
         public ?\DateTimeImmutable $start,
@@ -114,6 +117,7 @@ final readonly class Experiment
             self::goals($fields, $toBeKept),
             $fields->has('lifetime_days') ? self::days($fields, 'lifetime_days') : null,
             $fields->has('planned_days') ? self::days($fields, 'planned_days') : null,
+            $fields->has('plan') ? $fields->part('plan', Plan::read(...)) : null,
             $group,
             self::epochs($fields, $keys),
             $start,
@@ -287,6 +291,7 @@ final readonly class Experiment
             'goals' => array_map(static fn (Goal $goal): array => $goal->toArray(), $this->goals),
             'lifetime_days' => $this->lifetimeDays,
             'planned_days' => $this->plannedDays,
+            'plan' => $this->plan?->toArray(),
             'group' => $this->group === null ? null : array_filter(['key' => $this->group->key, 'from' => $this->group->from], static fn (mixed $part): bool => $part !== null),
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),

@@ -10,6 +10,9 @@ use Pellix\Core\Formats\Moment;
 /** What an experiment is planned with: what was assumed, what is wanted, and by whom. `docs/formats.md` has its JSON. */
 final readonly class Plan
 {
+    /** What of the goal, or of the visit, is compared. */
+    public const MEASURES = ['rate', 'value', 'bounce', 'engaged'];
+
     private const MOST_DAYS = 400;
 
     /**
@@ -41,6 +44,7 @@ final readonly class Plan
     {
         $fields = new Fields($json, InvalidAssumption::class, 'A plan');
         $goal = $fields->has('goal') ? $fields->text('goal', 60) : null;
+        $fields->word('measure', self::MEASURES, 'rate');
         $measure = self::measure($fields);
         $weights = [];
         foreach ($fields->has('weights') ? $fields->list('weights') : [1, 1] as $i => $weight) {

@@ -15,6 +15,8 @@ use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Happenings\Kind;
+use Pellix\Core\Planning\Caution;
+use Pellix\Core\Planning\Plan;
 use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\Op;
 use Pellix\Core\Rules\Place;
@@ -48,6 +50,8 @@ final class Vocabulary
             'ChangePlace' => self::words(array_column(ChangePlace::cases(), 'value'), array_map(static fn (ChangePlace $one): array => ['label' => $one->label()], ChangePlace::cases())),
             'AdviceCode' => self::words(array_column(AdviceCode::cases(), 'value'), array_map(static fn (AdviceCode $one): array => ['severity' => $one->severity()->value, 'link' => $one->link()->value], AdviceCode::cases())),
             'AdviceSeverity' => self::words(array_column(AdviceSeverity::cases(), 'value')),
+            'PlanCaution' => self::words(array_column(Caution::cases(), 'value')),
+            'PlanMeasure' => self::words(Plan::MEASURES),
             'OwnEvent' => self::words(array_column(EventName::cases(), 'value'), array_map(static fn (EventName $one): array => ['label' => $one->label(), 'schema' => $one->schema()], EventName::cases())),
             'TagKind' => self::words(Tag::KINDS),
             'ConsentCategory' => self::words(Tag::CONSENTS),

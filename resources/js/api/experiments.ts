@@ -50,7 +50,7 @@ export interface Trial<T> {
 }
 
 /** Begins a trial once for each key, and asks after it until it is done; the last result stays until there is another. */
-function useExperimentTrial<T>(site: string, key: unknown[] | null, begin: () => Promise<Schemas['ExperimentTrial']>): Trial<T> {
+export function useExperimentTrial<T>(site: string, key: unknown[] | null, begin: () => Promise<Schemas['ExperimentTrial']>): Trial<T> {
     const begun = useQuery({
         queryKey: ['trial-begun', site, ...(key ?? [])],
         queryFn: begin,

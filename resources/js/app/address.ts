@@ -20,6 +20,7 @@ export const address = {
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
+    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'logbook') => `/sites/${site}/experiments/${key}/${view}`,
     experimentFile: (site: string, key: string) => `/api/sites/${site}/experiments/${key}/file`,
 };
 

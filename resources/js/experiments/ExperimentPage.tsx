@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useParams } from 'react-router';
 import type { Experiment, LinkName, Observations, Site } from '../api/client';
 import { useWatchedExperiment } from '../api/experiments';
@@ -13,6 +13,8 @@ import { ChangePanel } from './ChangePanel';
 import { DraftPage } from './DraftPage';
 import { ChainBar, Head } from './Head';
 import { Workbench } from './links/Workbench';
+
+const PlanPage = lazy(async () => ({ default: (await import('./planning/PlanPage')).PlanPage }));
 
 /** One experiment: its chain, and under it what was declared beside what was observed. */
 export function ExperimentPage() {
@@ -32,7 +34,11 @@ export function ExperimentPage() {
                     {(known) => (
                         <Waiting query={observations}>
                             {(observed) =>
-                                declared.state === 'draft' && right !== 'look' ? (
+                                params.link === 'plan' ? (
+                                    <Beside experiment={declared} observed={observed}>
+                                        <PlanPage key={declared.key} site={known} experiment={declared} />
+                                    </Beside>
+                                ) : declared.state === 'draft' && right !== 'look' ? (
                                     <DraftPage key={declared.key} site={known} experiment={declared} observed={observed} chosen={chosen} />
                                 ) : (
                                     <Read
@@ -51,6 +57,24 @@ export function ExperimentPage() {
                 </Waiting>
             )}
         </Waiting>
+    );
+}
+
+/** A view of the experiment beside its chain. */
+function Beside({ experiment, observed, children }: { experiment: Experiment; observed: Observations; children: ReactNode }) {
+    return (
+        <>
+            <Head experiment={experiment}>
+                <Actions experiment={experiment} isReady={experiment.unfinished === null} />
+            </Head>
+            <ChainBar
+                experiment={experiment}
+                observed={observed}
+                chosen={null}
+                first={experiment.state === 'draft' ? 'What it is' : 'Whole chain'}
+            />
+            <Suspense fallback={<p className="p-6 text-soft">Reading…</p>}>{children}</Suspense>
+        </>
     );
 }
 

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import type { Experiment, LinkName, Observations, Schemas } from '../api/client';
 import { address, useSiteKey } from '../app/address';
 import { useKeys } from '../app/keys';
@@ -41,11 +41,40 @@ export function Head({ experiment, updated = 0, children }: { experiment: Experi
                     )}
                 </p>
                 {experiment.hypothesis && <p className="mt-1 max-w-3xl">{experiment.hypothesis}</p>}
+                <Views experiment={experiment.key} />
             </div>
             {children}
         </div>
     );
 }
+
+/** What there is to an experiment beside its chain. */
+function Views({ experiment }: { experiment: string }) {
+    const site = useSiteKey();
+    const { link: view } = useParams();
+    const onChain = !VIEWS.some((one) => one.view === view);
+    const look = (is: boolean): string => (is ? 'font-semibold text-ink' : 'text-accent underline underline-offset-4');
+
+    return (
+        <nav aria-label="Views of the experiment" className="mt-1.5 flex gap-5 text-sm">
+            <Link to={address.experiment(site, experiment)} aria-current={onChain ? 'page' : undefined} className={look(onChain)}>
+                Chain
+            </Link>
+            {VIEWS.map((one) => (
+                <Link
+                    key={one.view}
+                    to={address.experimentView(site, experiment, one.view)}
+                    aria-current={view === one.view ? 'page' : undefined}
+                    className={look(view === one.view)}
+                >
+                    {one.label}
+                </Link>
+            ))}
+        </nav>
+    );
+}
+
+const VIEWS = [{ view: 'plan', label: 'Plan' }] as const;
 
 /** Something that is missing or doubtful, and the link that it belongs to; null for the whole. */
 export interface Open {
@@ -56,7 +85,8 @@ export interface Open {
 interface ChainProps {
     experiment: Experiment;
     observed: Observations;
-    chosen?: LinkName;
+    /** Null where none of it is looked at. */
+    chosen?: LinkName | null;
     open?: Open[];
     /** What is shown where no link is chosen. */
     first: string;
@@ -79,7 +109,7 @@ export function ChainBar({ experiment, observed, chosen, open = [], first, child
     return (
         <div className="sticky top-0 z-10 border-y border-line bg-leaf">
             <nav aria-label="Signal chain" className="mx-auto flex max-w-7xl overflow-x-auto px-5">
-                <Segment to={address.experiment(site, experiment.key)} chosen={!chosen}>
+                <Segment to={address.experiment(site, experiment.key)} chosen={chosen === undefined}>
                     {first}
                     <OpenMark open={open.filter((one) => one.link === null)} />
                 </Segment>

@@ -3,7 +3,7 @@ import { count, percent, plural } from '../../parts/figures';
 import { FACT_LABELS } from '../../parts/ruleRows';
 
 /** How far the counting is, and why there is none. */
-export function ReachProgress({ reach }: { reach: Trial<Reach> }) {
+export function ReachProgress({ reach }: { reach: Trial<unknown> }) {
     if (reach.failed || reach.error) {
         return (
             <p className="text-sm text-broken">{reach.error?.message ?? 'The counting broke off. Change something to begin it again.'}</p>

@@ -12,7 +12,7 @@ import type { LeafSides } from './Editor';
 export function SplitLeaf({ editor: { draft, set, errors }, reach, hasStarted }: LeafSides) {
     const part = parts(draft.variants);
     const weeks = reach.result?.weeks ?? [];
-    const mean = weeks.length > 0 ? weeks.reduce((sum, week) => sum + week.eligible, 0) / weeks.length : null;
+    const mean = reach.result?.weekly ?? null;
     const share = number(draft.share) / 100;
     const put = (at: number, next: DraftVariant): void => set({ variants: followed(draft.variants, at, next) });
     const removable = !hasStarted && draft.variants.length > 2;
