@@ -17,6 +17,11 @@ return [
     'published' => env('PELLIX_PUBLISHED', storage_path('published')),
 
     /*
+     * The JavaScript engine that runs a site's file before it is served.
+     */
+    'node' => env('PELLIX_NODE', 'node'),
+
+    /*
      * Whether pages on private and loopback addresses may be fetched. Only a copy whose sites are on this machine or in
      * this network needs it; the demo's own host is fetched in any case.
      */

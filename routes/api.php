@@ -69,9 +69,13 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('entry-traces', [ExperimentTrialController::class, 'trace']);
             Route::post('reach', [ExperimentTrialController::class, 'reach']);
             Route::post('experiments/{experiment}/advice', [ExperimentTrialController::class, 'advice']);
+            Route::put('experiments/{experiment}/timetable', [ExperimentController::class, 'schedule']);
+            Route::post('experiments/{experiment}/copies', [ExperimentController::class, 'duplicate']);
+            Route::post('experiments/{key}/restored', [ExperimentController::class, 'restore'])->where('key', '[a-z0-9-]{1,60}');
             Route::post('plans', [PlanController::class, 'try']);
             Route::put('experiments/{experiment}/plan', [PlanController::class, 'update']);
             Route::delete('experiments/{experiment}/plan', [PlanController::class, 'destroy']);
+            Route::post('experiments/{experiment}/ready', [ExperimentTrialController::class, 'ready']);
             Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);
             Route::post('pages', [PageController::class, 'store']);
@@ -90,6 +94,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('plan', [EventPlanController::class, 'import']);
         });
         Route::middleware('right:publish')->group(function (): void {
+            Route::put('experiments/{experiment}/kept', [ExperimentController::class, 'serve']);
             Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
             Route::post('wiring/versions', [WiringController::class, 'publish']);
             Route::post('wiring/versions/{wiringVersion}/restore', [WiringController::class, 'restore'])->whereNumber('wiringVersion');

@@ -47,6 +47,22 @@ final readonly class AdviceTrial
      */
     public function of(Site $site, array $written): array
     {
+        [$advice, $copies, $changes] = $this->look($site, $written);
+
+        return [
+            'revision' => $written['revision'],
+            'advice' => array_map(static fn (Advice $one): array => $one->toArray(), $advice),
+            'selectors' => self::selectors($changes, $copies),
+        ];
+    }
+
+    /**
+     * @param array<string, mixed> $written
+     *
+     * @return array{list<Advice>, list<CopiedPage>, list<PlacedChange>} advice, the newest copies of its pages, and its changes
+     */
+    public function look(Site $site, array $written): array
+    {
         $rule = self::pages($written);
         $known = KnownPages::of($site, $rule === null ? [] : [$rule]);
         $copies = $this->copies->newest($site, $known->ids, self::PAGES);
@@ -62,11 +78,7 @@ final readonly class AdviceTrial
             ...TargetAdvice::of($this->targets->of($site, $written, $rule, $others)),
         ];
 
-        return [
-            'revision' => $written['revision'],
-            'advice' => array_map(static fn (Advice $one): array => $one->toArray(), $advice),
-            'selectors' => self::selectors($changes, $copies),
-        ];
+        return [$advice, $copies, $changes];
     }
 
     public static function naming(Site $site): ?NamingPattern

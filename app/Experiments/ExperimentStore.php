@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace App\Experiments;
 
+use App\Logbook\Logbook;
+use App\Logbook\Thing;
 use App\Measures\GoalStore;
 use App\Models\Experiment;
-use App\Models\ExperimentRevision;
 use App\Models\Site;
 use App\Models\UnfinishedDraft;
 use App\Models\User;
 use App\Publishing\Publisher;
-use App\ReadModel\Arrivals;
 use App\ReadModel\ModelLock;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
@@ -24,6 +24,7 @@ use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\InvalidInput;
+use Pellix\Core\Planning\Outcome;
 use Pellix\Core\Planning\Plan;
 
 /**
@@ -32,23 +33,21 @@ use Pellix\Core\Planning\Plan;
  */
 final readonly class ExperimentStore
 {
-    /** Changes of a draft by one person, so close to one another, are one revision. */
-    private const ONE_GO_MINUTES = 10;
-
-    public function __construct(private Publisher $publisher, private GoalStore $goals)
+    public function __construct(private Publisher $publisher, private GoalStore $goals, private Revisions $revisions, private Logbook $logbook)
     {
     }
 
     public function create(Site $site, Declared $declared, ?User $author): Experiment
     {
         return DB::transaction(function () use ($site, $declared, $author): Experiment {
-            if ($site->experiments()->where('key', $declared->key)->exists()) {
+            // A draft that was deleted keeps its key: it can be had back.
+            if ($site->experiments()->withTrashed()->where('key', $declared->key)->exists()) {
                 throw ValidationException::withMessages(['key' => "The key \"{$declared->key}\" is taken by another experiment of this site."]);
             }
             $experiment = $site->experiments()->create([...self::columns($declared), 'key' => $declared->key, 'salt' => $declared->salt, 'state' => 'draft']);
             $this->attachGoals($experiment, $declared, $author);
 
-            return $this->revise($experiment, $author);
+            return $this->revisions->keep($experiment, $author);
         });
     }
 
@@ -77,8 +76,8 @@ final readonly class ExperimentStore
             }
             $wasUnfinished = $experiment->unfinished()->delete() > 0;
             $experiment->fill($columns);
-            if (! $stage->hasStarted() && ! $experiment->isDirty(['pages', 'audience'])) {
-                // What was seen of its pages is as good as before: a draft changes with each pause in typing.
+            if (! $experiment->isDirty($stage->hasStarted() ? ['share', 'variants', 'pages', 'audience', 'trigger', 'lifetime_days'] : ['pages', 'audience'])) {
+                // What was seen of it is as good as before: a draft changes with each pause in typing, and a name at any time.
                 $experiment->changed_at = $experiment->getOriginal('changed_at');
             }
             if ($stage->hasStarted()) {
@@ -87,7 +86,7 @@ final readonly class ExperimentStore
             $experiment->save();
             $this->attachGoals($experiment, $declared, $author);
             $before = $experiment->revision;
-            $this->revise($experiment, $author);
+            $this->revisions->keep($experiment, $author);
             if ($wasUnfinished && $experiment->revision === $before) {
                 // Whole again as it was before: who has read it unfinished has read something else.
                 $experiment->update(['revision' => $before + 1, 'changed_by' => $author->name ?? 'Pellix']);
@@ -130,8 +129,13 @@ final readonly class ExperimentStore
             $stage = Stage::from($experiment->state);
             abort_if($stage->isOver(), 409, "An experiment that is {$experiment->state} cannot be planned any more.");
             abort_if($stage->hasStarted() && $experiment->plan !== null, 409, 'It has started with its plan, and the plan stays: what is wanted later is no plan for what was seen already.');
+            $days = $plan === null ? null : $plan->days ?? (($weeks = Outcome::of($plan)->weeks()) === null ? null : min(400, 7 * $weeks));
+            if ($days !== null && ! $stage->hasStarted()) {
+                $experiment->planned_days = $days;
+                $experiment->unfinished?->update(['written' => [...$experiment->unfinished->written, 'planned_days' => $days]]);
+            }
             $experiment->update(['plan' => $plan === null ? null : [...$plan->toArray(), 'made_by' => $author->name, 'made_at' => Moment::format(CarbonImmutable::now('UTC'))]]);
-            $this->revise($experiment, $author);
+            $this->revisions->keep($experiment, $author);
         });
     }
 
@@ -144,127 +148,71 @@ final readonly class ExperimentStore
     }
 
     /** @throws ValidationException */
-    private static function refuseWithoutGoals(Declared $declared, string $field): void
+    public static function refuseWithoutGoals(Declared $declared, string $field): void
     {
         if ($declared->goals === []) {
             throw ValidationException::withMessages([$field => 'Name a goal first: without one nobody could ever tell which variant did better.']);
         }
     }
 
+    /** Puts a draft aside; it can be had back. */
     public function delete(Experiment $experiment): void
     {
         abort_unless($experiment->state === 'draft', 409, "Only a draft can be deleted; this experiment is {$experiment->state}.");
-        DB::transaction(static function () use ($experiment): void {
+        DB::transaction(function () use ($experiment): void {
             $experiment->delete();
             $experiment->site->recount();
+            $this->logbook->note($experiment->site_id, Thing::Experiment, $experiment->key, $experiment->name, 'deleted', subject: $experiment);
         });
     }
 
-    public function move(Experiment $experiment, string $action, ?User $author): Experiment
+    /** Has a deleted draft back. */
+    public function restore(Experiment $experiment): Experiment
     {
-        DB::transaction(function () use ($experiment, $action, $author): void {
-            ModelLock::take($experiment->site_id);
-            // Whoever presses the button second finds it already moved.
-            $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
-            try {
-                $stage = Stage::from($experiment->state)->after($action);
-            } catch (InvalidExperiment $e) {
-                throw ValidationException::withMessages(['action' => $e->getMessage()]);
-            }
-            if ($action === 'start' || $action === 'resume') {
-                $this->checkStart($experiment);
-            }
-            $now = CarbonImmutable::now('UTC');
-            $experiment->update([
-                ...($stage === Stage::Running ? ['group_from' => GroupRoom::of($experiment, 'action')] : []),
-                'state' => $stage->value,
-                'changed_at' => $now,
-                'started_at' => $experiment->started_at ?? ($stage === Stage::Running ? $now : null),
-                'ended_at' => $experiment->ended_at ?? ($stage === Stage::Ended ? $now : null),
-            ]);
-            $this->revise($experiment, $author);
+        DB::transaction(function () use ($experiment): void {
+            $experiment->restore();
+            $experiment->site->recount();
+            $this->logbook->note($experiment->site_id, Thing::Experiment, $experiment->key, $experiment->name, 'restored', subject: $experiment);
         });
-        $this->publisher->publish($experiment->site);
 
-        return $experiment->refresh()->load('goals');
-    }
-
-    /** @throws ValidationException where something keeps it from running */
-    private function checkStart(Experiment $experiment): void
-    {
-        if ($experiment->unfinished()->exists()) {
-            throw ValidationException::withMessages(['action' => 'The draft is not finished: what is missing is marked on its chain.']);
-        }
-        try {
-            $declared = Declared::read([...$experiment->declaration(), 'epochs' => []], true);
-        } catch (InvalidInput $e) {
-            throw ValidationException::withMessages(['action' => "It cannot start: {$e->field}: {$e->getMessage()}"]);
-        }
-        self::refuseWithoutGoals($declared, 'action');
-        Redirections::check($experiment, $declared, 'action');
-    }
-
-    /** Keeps the present state as a revision, where it differs from the last one, and lets the workers know. */
-    private function revise(Experiment $experiment, ?User $author): Experiment
-    {
-        $experiment->load('goals', 'revisions');
-        $last = $experiment->revisions->last();
-        $declared = $experiment->declaration();
-        $changed = $last === null ? [] : self::differences($last->declared, $declared);
-        if ($last !== null && $last->stage !== $experiment->state) {
-            $changed[] = 'state';
-        }
-        if ($last !== null && $changed === []) {
-            return $experiment;
-        }
-        $name = $author->name ?? 'Pellix';
-        $experiment->update(['revision' => $experiment->revision + 1, 'changed_by' => $name]);
-        $state = ['number' => $experiment->revision, 'from' => $experiment->state === 'draft' ? CarbonImmutable::now('UTC') : $experiment->changed_at, 'stage' => $experiment->state, 'declared' => $declared];
-        if ($last !== null && self::goesOn($last, $experiment, $author)) {
-            // A draft is kept while it is written: what somebody writes in one go is one revision.
-            $last->update([...$state, 'changed' => array_values(array_unique([...(array) $last->changed, ...$changed]))]);
-        } else {
-            $experiment->revisions()->create([...$state, 'changed' => $changed, 'author_id' => $author?->id, 'author' => $name]);
-        }
-        $experiment->site->recount();
-        if ($experiment->state !== 'draft') {
-            self::countAgain($experiment);
-        }
-
-        return $experiment->load('revisions');
-    }
-
-    private static function goesOn(ExperimentRevision $last, Experiment $experiment, ?User $author): bool
-    {
-        return $experiment->state === 'draft' && $last->stage === 'draft' && $author !== null && $last->author_id === $author->id
-            && $last->from > CarbonImmutable::now('UTC')->subMinutes(self::ONE_GO_MINUTES);
-    }
-
-    /** Has those visitors counted again of whom there are events at or after the change, counted by what was declared before. */
-    private static function countAgain(Experiment $experiment): void
-    {
-        // A visitor's clock may be ahead: events of the next minutes may have been counted already.
-        $since = $experiment->changed_at->subSeconds(ClockShift::TOLERATED_SECONDS);
-        // Read first, and written then: a statement that does both would keep the collector from writing meanwhile.
-        $visitors = DB::table('events')->where('site_id', $experiment->site_id)
-            ->where('received', '>=', $since->format('Y-m-d H:i:s.v'))
-            ->where('time', '>=', $experiment->changed_at->format('Y-m-d H:i:s.v'))
-            ->distinct()->orderBy('visitor')->pluck('visitor')->map(strval(...))->all();
-        Arrivals::again($experiment->site_id, $visitors, $experiment->changed_at->format('Y-m-d H:i:s.v'));
+        return $experiment->load('goals', 'revisions');
     }
 
     /**
-     * @param array<string, mixed> $before
-     * @param array<string, mixed> $now
+     * A new draft that declares what an experiment declares, or what it declared at a revision.
      *
-     * @return list<string>
+     * @param int|null $revision null for the newest
      */
-    private static function differences(array $before, array $now): array
+    public function duplicate(Experiment $experiment, ?int $revision, User $author): Experiment
     {
-        $names = array_unique([...array_keys($before), ...array_keys($now)]);
+        $from = $revision === null ? null : $experiment->revisions->firstWhere('number', $revision);
+        abort_if($revision !== null && $from === null, 404, "There is no revision {$revision}.");
+        $name = mb_substr($revision === null ? "{$experiment->name} (copy)" : "{$experiment->name} (as of revision {$revision})", 0, 120);
+        $json = [...($from->declared ?? $experiment->declaration()), 'name' => $name, 'key' => WrittenExperiment::freeKey($experiment->site, $name), 'salt' => Str::lower(Str::random(20))];
+        // What was given to the experiment when it started, or planned for it, is not the copy's.
+        unset($json['group']['from'], $json['plan']);
+        try {
+            $declared = Declared::read(self::withSiteGoals($experiment->site, $json), true);
+        } catch (InvalidInput $e) {
+            abort(409, "It cannot be copied: {$e->field}: {$e->getMessage()}");
+        }
 
-        // JSON objects may come back with their members in another order.
-        return array_values(array_filter($names, static fn (string $name): bool => ($before[$name] ?? null) != ($now[$name] ?? null)));
+        return $this->create($experiment->site, $declared, $author);
+    }
+
+    /**
+     * Goals as the site has them now: a revision may name some that were changed since, or are gone.
+     *
+     * @param array<string, mixed> $json
+     *
+     * @return array<string, mixed>
+     */
+    private static function withSiteGoals(Site $site, array $json): array
+    {
+        $now = $site->goals()->whereIn('key', array_column($json['goals'] ?? [], 'key'))->get()->keyBy('key');
+        $json['goals'] = array_map(static fn (array $goal): array => isset($now[$goal['key']]) ? [...$now[$goal['key']]->definition, 'role' => $goal['role'] ?? 'primary'] : $goal, $json['goals'] ?? []);
+
+        return $json;
     }
 
     /** @return array<string, mixed> */

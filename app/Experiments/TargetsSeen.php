@@ -9,6 +9,7 @@ use App\Inventory\PageCopies;
 use App\Models\Page;
 use App\Models\Site;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Experiments\Advice\CopiedPage;
 use Pellix\Core\Experiments\Advice\TargetSeen;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\Redirect;
@@ -53,6 +54,27 @@ final readonly class TargetsSeen
         }
 
         return $seen;
+    }
+
+    /**
+     * The pages that variants lead to, as they were inspected.
+     *
+     * @return array<string, CopiedPage> by the key of the variant
+     */
+    public function copies(Site $site, Experiment $experiment, PageCopies $copies): array
+    {
+        $origin = $this->origin($site, $experiment->pages);
+        $found = [];
+        foreach ($experiment->variants as $variant) {
+            $url = $variant->target === null ? null : Address::resolve(Redirect::absolute($variant->target, $origin));
+            $page = $url === null ? null : $this->page($site, $url);
+            $copy = $page === null ? null : $copies->newest($site, [$page->id], 1, false)[0] ?? null;
+            if ($copy !== null) {
+                $found[$variant->variant->key] = $copy;
+            }
+        }
+
+        return $found;
     }
 
     /** Where visitors of the experiment's pages are, as far as the inventory knows: a target that is a path is on their host. */

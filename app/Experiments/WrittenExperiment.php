@@ -33,7 +33,7 @@ final readonly class WrittenExperiment
             'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
             'owner' => is_string($given['owner'] ?? null) ? $given['owner'] : '',
             'notes' => is_string($given['notes'] ?? null) ? $given['notes'] : '',
-            'key' => $kept !== null ? $kept->key : (($given['key'] ?? null) ?: self::slug((string) $given['name'], 'experiment')),
+            'key' => $kept !== null ? $kept->key : (($given['key'] ?? null) ?: self::freeKey($site, (string) $given['name'])),
             'salt' => $kept !== null ? $kept->salt : ($given['salt'] ?? Str::lower(Str::random(20))),
             'goals' => array_map(static fn (array $goal, int $i): array => self::goal($site, $goal, $i), $given['goals'], array_keys($given['goals'])),
         ];
@@ -96,6 +96,18 @@ final readonly class WrittenExperiment
                 }
             }
         }
+    }
+
+    /** A key made of a name that no experiment of the site has, nor a deleted draft that can be had back. */
+    public static function freeKey(Site $site, string $name): string
+    {
+        $key = self::slug($name, 'experiment');
+        $taken = $site->experiments()->withTrashed()->where('key', 'like', "{$key}%")->pluck('key')->all();
+        for ($i = 2, $free = $key; in_array($free, $taken, true); $i++) {
+            $free = Str::limit($key, 60 - strlen("-{$i}"), '')."-{$i}";
+        }
+
+        return $free;
     }
 
     private static function slug(string $name, string $fallback): string

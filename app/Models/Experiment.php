@@ -2,6 +2,7 @@
 
 namespace App\Models;
 
+use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
@@ -18,6 +19,9 @@ class Experiment extends Model
 {
     /** A draft that was deleted can be had back. */
     use SoftDeletes;
+
+    /** So long a variant may be served in place of code in the site (common practice, no source). */
+    private const KEPT_DAYS = 14;
 
     protected $fillable = [
         'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'plan', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
@@ -79,6 +83,12 @@ class Experiment extends Model
     public function unfinished(): HasOne
     {
         return $this->hasOne(UnfinishedDraft::class);
+    }
+
+    /** Whether a variant has been served for so long that code in the site should stand for it. */
+    public function keptTooLong(CarbonImmutable $now): bool
+    {
+        return $this->kept_since !== null && $this->kept_since < $now->subDays(self::KEPT_DAYS);
     }
 
     /** When it ran: of a draft, never. */

@@ -9,9 +9,9 @@ class Publication extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'number', 'configuration', 'published_at'];
+    protected $fillable = ['site_id', 'number', 'configuration', 'published_at', 'puts_back', 'author'];
 
-    protected $casts = ['number' => 'integer', 'published_at' => 'immutable_datetime'];
+    protected $casts = ['number' => 'integer', 'puts_back' => 'integer', 'published_at' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 }

@@ -28,7 +28,7 @@ class Site extends Model
 
     protected $fillable = [
         'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
-        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming', 'published_number', 'held_publication', 'publishing',
     ];
 
     protected $casts = [
@@ -45,6 +45,8 @@ class Site extends Model
         'page_parameters' => StoredJson::class,
         'definitions' => 'integer',
         'published_number' => 'integer',
+        'held_publication' => 'integer',
+        'publishing' => StoredJson::class,
     ];
 
     protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'page_parameters' => '[]', 'definitions' => 0, 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false];

@@ -11,6 +11,7 @@ use App\ReadModel\ExperimentReading;
 use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
 use DateTimeInterface;
+use Pellix\Core\Chain\EpochSeen;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\PagesInspected;
@@ -57,6 +58,8 @@ final readonly class Observer
             $reading['accepted'] ?? 0,
             self::inspected($inspected),
             $reading['eligible_known'],
+            array_map(self::epoch(...), $reading['epochs'] ?? []),
+            $reading['moved'] ?? 0,
         );
     }
 
@@ -109,6 +112,7 @@ final readonly class Observer
             $goal->pivot->role,
             self::seen($read[$goal->id]['everyone'] ?? null),
             array_map(self::seen(...), $read[$goal->id]['variants'] ?? []),
+            $read[$goal->id]['epochs'] ?? [],
         ))->all());
     }
 
@@ -116,6 +120,12 @@ final readonly class Observer
     private static function ratio(array $read): SampleRatioResult
     {
         return new SampleRatioResult($read['test'], $read['statistic'], $read['df'], $read['p'], $read['log_p'] ?? -INF, $read['alpha'], $read['observed'], $read['expected']);
+    }
+
+    /** @param array<string, mixed> $read */
+    private static function epoch(array $read): EpochSeen
+    {
+        return new EpochSeen(self::moment($read['from']), $read['share'], $read['counts'], $read['weights'], isset($read['srm']) ? self::ratio($read['srm']) : null);
     }
 
     /** @param array<string, mixed>|null $read */

@@ -3,8 +3,10 @@
 namespace App\Providers;
 
 use App\Companion;
+use App\Experiments\Timetable;
 use App\Fetching\PageFetcher;
 use App\Inventory\CoverageRound;
+use App\Logbook\Watched;
 use App\Measures\PlanRound;
 use App\ReadModel\Round;
 use App\ReadModel\Rounds;
@@ -30,7 +32,7 @@ class AppServiceProvider extends ServiceProvider
             $this->app->singleton(Companion::class, $companion);
             $this->commands((new $companion())->commands());
         }
-        $this->app->tag([CoverageRound::class, PlanRound::class], Round::class);
+        $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(
             new Client(),
@@ -43,6 +45,10 @@ class AppServiceProvider extends ServiceProvider
     public function boot(): void
     {
         JsonResource::withoutWrapping();
+
+        foreach (array_keys(Watched::COLUMNS) as $model) {
+            $model::observe(Watched::class);
+        }
 
         // Keys and ids are ASCII, and so are the columns that hold them: the database cannot even compare them with more.
         Route::pattern('site', 'plx_[a-z0-9]{16}');

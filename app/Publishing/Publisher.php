@@ -7,9 +7,11 @@ namespace App\Publishing;
 use App\Models\Experiment;
 use App\Models\Publication;
 use App\Models\Site;
+use App\Models\User;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Experiments\Served;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\RuntimeConfiguration;
 use Pellix\Core\Wiring\Tags\TagSet;
@@ -18,40 +20,156 @@ use Pellix\Core\Wiring\Tags\TagSet;
  * Compiles what a site's pages are to do, under a number, and writes the one file that its snippet loads: the configuration,
  * followed by the runtime that interprets it.
  *
- * The configuration is compiled from one consistent reading while nobody else compiles one, and kept in the database: the
- * file is a copy of the newest, on whichever machine serves it.
+ * The configuration is compiled from one consistent reading while nobody else compiles one, checked, and kept in the database:
+ * the file is a copy of the newest, on whichever machine serves it. One that does not stand the check is not kept: the pages go
+ * on with the one before, and the site says why.
  */
 final readonly class Publisher
 {
-    public function __construct(private SiteFile $file)
+    /** So many of the newest can be put back. */
+    public const PUT_BACK = 10;
+
+    public function __construct(private SiteFile $file, private SiteCheck $check)
     {
     }
 
-    public function publish(Site $site, bool $evenIfOlder = false): void
+    /** @return bool whether the pages do now what is declared */
+    public function publish(Site $site): bool
     {
-        $publication = DB::transaction(function () use ($site): Publication {
+        $publication = DB::transaction(function () use ($site): ?Publication {
             // The lock comes first: whatever is read after it was there when the last one who compiled was done.
             $site = Site::query()->whereKey($site->id)->lockForUpdate()->firstOrFail();
-            $newest = Publication::query()->where('site_id', $site->id)->orderByDesc('number')->first();
-            $number = ($newest->number ?? 0) + 1;
-            $configuration = $this->compile($site);
+            $site->held_publication = null;
+            $newest = $this->newest($site);
+            try {
+                $running = $this->running($site);
+                $configuration = $this->compile($site, $running);
+            } catch (\Throwable $e) {
+                report($e);
+
+                return $this->keepLast($site, "It could not be compiled: {$e->getMessage()}");
+            }
             if ($newest !== null && self::same($newest->configuration, $configuration)) {
+                $site->update(['publishing' => null]);
+
                 return $newest;
             }
-            $site->update(['published_number' => $number]);
 
-            return Publication::query()->create([
-                'site_id' => $site->id, 'number' => $number, 'published_at' => CarbonImmutable::now('UTC'),
-                'configuration' => json_encode(['number' => $number, ...$configuration], JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES),
-            ]);
+            return $this->add($site, $newest, $configuration, $running);
         });
+        $publication === null || $this->write($site, $publication, false);
+
+        return $publication !== null;
+    }
+
+    /** Puts the content of an earlier one back, as a new one; it stays until somebody publishes something else. */
+    public function putBack(Site $site, int $number, User $author): ?Publication
+    {
+        $publication = DB::transaction(function () use ($site, $number, $author): ?Publication {
+            $site = Site::query()->whereKey($site->id)->lockForUpdate()->firstOrFail();
+            $newest = $this->newest($site);
+            $earlier = Publication::query()->where('site_id', $site->id)->where('number', $number)->firstOrFail();
+            abort_if($newest === null || $number === $newest->number, 409, "Number {$number} is the one that pages get now.");
+            abort_if($number < $newest->number - self::PUT_BACK, 409, 'Only the '.self::PUT_BACK.' before the newest can be put back.');
+            $configuration = array_diff_key((array) json_decode($earlier->configuration, true), ['number' => 0]);
+            $kept = $this->add($site, $newest, $configuration, [], $number, $author->name);
+            $kept === null || $site->update(['held_publication' => $kept->number]);
+
+            return $kept;
+        });
+        $publication === null || $this->write($site, $publication, false);
+
+        return $publication;
+    }
+
+    /** Writes the file with the runtime of this release, for a start: what was put back stays. */
+    public function renew(Site $site): void
+    {
+        $held = $site->held_publication === null ? null : $this->newest($site);
+        if ($held === null) {
+            $this->publish($site);
+            $held = $this->newest($site);
+        }
+        $held === null || $this->write($site, $held, true);
+    }
+
+    private function newest(Site $site): ?Publication
+    {
+        return Publication::query()->where('site_id', $site->id)->orderByDesc('number')->first();
+    }
+
+    /**
+     * @param array<string, mixed> $configuration
+     * @param list<Declared>       $running
+     */
+    private function add(Site $site, ?Publication $newest, array $configuration, array $running, ?int $putsBack = null, string $author = ''): ?Publication
+    {
+        $number = ($newest->number ?? 0) + 1;
+        $json = json_encode(['number' => $number, ...$configuration], JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES);
+        $wrong = $this->check->wrong($this->file->text($json, RuntimeConfiguration::parts(json_decode($json, true))), $site->key, $number, $running);
+        if ($wrong !== null) {
+            return $this->keepLast($site, $wrong);
+        }
+        $site->update(['published_number' => $number, 'publishing' => null]);
+
+        return Publication::query()->create(['site_id' => $site->id, 'number' => $number, 'published_at' => CarbonImmutable::now('UTC'), 'configuration' => $json, 'puts_back' => $putsBack, 'author' => $author]);
+    }
+
+    /** The pages keep what they have; the site says why, and since when. */
+    private function keepLast(Site $site, string $why): null
+    {
+        $since = $site->publishing['since'] ?? CarbonImmutable::now('UTC')->format('Y-m-d\TH:i:s\Z');
+        $site->update(['publishing' => ['why' => mb_substr($why, 0, 500), 'since' => $since]]);
+
+        return null;
+    }
+
+    private function write(Site $site, Publication $publication, bool $evenIfOlder): void
+    {
         $this->file->write($site->key, $publication->number, $publication->configuration, RuntimeConfiguration::parts(json_decode($publication->configuration, true)), $evenIfOlder);
     }
 
-    /** @return array<string, mixed> */
-    private function compile(Site $site): array
+    /** @return list<Declared> those that run and can be read: the others must not keep them from being published */
+    private function running(Site $site): array
     {
-        $running = $site->experiments()->where('state', 'running')->with('goals', 'revisions')->orderBy('id')->get()->map(self::declared(...))->filter()->values()->all();
+        return self::readable($site->experiments()->where('state', 'running')->with('goals', 'revisions')->orderBy('id')->get()->all(), static fn (Experiment $one): Declared => $one->declared());
+    }
+
+    /** @return list<Served> those that have ended, and serve one variant to everybody */
+    private function served(Site $site): array
+    {
+        return self::readable($site->experiments()->where('state', 'ended')->whereNotNull('kept_variant')->with('goals', 'revisions')->orderBy('id')->get()->all(), static fn (Experiment $one): Served => Served::by($one->declared(), (string) $one->kept_variant));
+    }
+
+    /**
+     * @template T
+     *
+     * @param array<Experiment>       $experiments
+     * @param callable(Experiment): T $read
+     *
+     * @return list<T>
+     */
+    private static function readable(array $experiments, callable $read): array
+    {
+        $all = [];
+        foreach ($experiments as $experiment) {
+            try {
+                $all[] = $read($experiment);
+            } catch (InvalidInput $e) {
+                report($e);
+            }
+        }
+
+        return $all;
+    }
+
+    /**
+     * @param list<Declared> $running
+     *
+     * @return array<string, mixed>
+     */
+    private function compile(Site $site, array $running): array
+    {
         $wiring = $site->publishedWiring();
 
         return RuntimeConfiguration::compile(
@@ -60,19 +178,8 @@ final readonly class Publisher
             $running,
             $wiring?->set() ?? TagSet::read([]),
             $wiring->number ?? 0,
+            $this->served($site),
         );
-    }
-
-    /** Null for one that cannot be read: it must not keep the others from being published. */
-    private static function declared(Experiment $experiment): ?Declared
-    {
-        try {
-            return $experiment->declared();
-        } catch (InvalidInput $e) {
-            report($e);
-
-            return null;
-        }
     }
 
     /** @param array<string, mixed> $configuration */

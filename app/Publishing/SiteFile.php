@@ -27,12 +27,19 @@ final readonly class SiteFile
             flock($lock, LOCK_EX);
             if ($evenIfOlder || $this->number($path) <= $number) {
                 // Written beside and moved over, so that nobody is ever served half a file.
-                $code = array_map(fn (string $part): string => rtrim($this->files->get(base_path("runtime/dist/{$part}.js"))), [...$parts, 'pellix']);
-                $this->files->replace($path, "window.pellixSite={$configuration};\n".implode("\n", $code)."\n", 0644);
+                $this->files->replace($path, $this->text($configuration, $parts), 0644);
             }
         } finally {
             fclose($lock);
         }
+    }
+
+    /** @param list<string> $parts */
+    public function text(string $configuration, array $parts): string
+    {
+        $code = array_map(fn (string $part): string => rtrim($this->files->get(base_path("runtime/dist/{$part}.js"))), [...$parts, 'pellix']);
+
+        return "window.pellixSite={$configuration};\n".implode("\n", $code)."\n";
     }
 
     private function number(string $path): int

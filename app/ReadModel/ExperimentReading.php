@@ -7,7 +7,9 @@ use Pellix\Core\Counting\Split;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\Periods;
+use Pellix\Core\Formats\Moment;
 use Pellix\Core\Statistics\SampleRatio;
+use Pellix\Core\Statistics\SampleRatioResult;
 
 /** Puts the figures of one experiment together, as they are shown and judged. */
 final readonly class ExperimentReading
@@ -34,6 +36,7 @@ final readonly class ExperimentReading
             'addresses' => json_decode((string) DB::table('counts')->where('id', $count->id)->value('examples'), true),
             'entered' => $reading->seen('exposures', 'entered'),
             'crossed' => $reading->number('crossed'),
+            'moved' => $reading->number('moved'),
             ...$reading->ratio(),
             'recomputed' => $recomputed,
             'differing' => $differing,
@@ -78,20 +81,30 @@ final readonly class ExperimentReading
     }
 
     /**
-     * The sample ratio against what each epoch's weights would have given of those who entered in it.
+     * The sample ratio of each epoch against its own weights, and of all of them joined.
      *
-     * @return array{srm: array<string, mixed>|null, can_alarm: bool}
+     * @return array{srm: array<string, mixed>|null, can_alarm: bool, epochs: list<array<string, mixed>>}
      */
     private function ratio(): array
     {
-        $split = Split::of($this->count->experiment, $this->number(...));
-        $entered = array_sum($split->units);
+        $split = $this->split();
         $alpha = $this->of->site->srm_alpha;
+        $ratios = $split->test($alpha);
+        $declared = $this->count->experiment->epochs;
 
         return [
-            'srm' => ! SampleRatio::isTestable($split->units, $split->expected) ? null : SampleRatio::test($split->units, $split->expected, $alpha)->toArray(),
-            'can_alarm' => SampleRatio::canAlarm($entered, $split->expected, $alpha),
+            'srm' => $ratios->joined?->toArray(),
+            'can_alarm' => SampleRatio::canAlarm(array_sum($split->units), $split->expected, $alpha),
+            'epochs' => array_map(static fn (array $epoch, ?SampleRatioResult $ratio, int $i): array => [
+                'from' => ($declared[$i] ?? null) === null ? null : Moment::format($declared[$i]->from), 'share' => $declared[$i]->share ?? null,
+                'counts' => $epoch['counts'], 'weights' => $epoch['weights'], 'srm' => $ratio?->toArray(),
+            ], $split->epochs, $ratios->each, array_keys($split->epochs)),
         ];
+    }
+
+    private function split(): Split
+    {
+        return Split::of($this->count->experiment, $this->number(...));
     }
 
     /** @return array<string, mixed> */
@@ -105,7 +118,15 @@ final readonly class ExperimentReading
             $variants[$key] = [...$seen, 'last' => null];
         }
 
-        return ['goal_id' => $goal->goalId, 'everyone' => [...$everyone, 'last' => $everyone['count'] === 0 ? null : $this->lastHit($goal)], 'variants' => $variants];
+        return [
+            'goal_id' => $goal->goalId,
+            'everyone' => [...$everyone, 'last' => $everyone['count'] === 0 ? null : $this->lastHit($goal)],
+            'variants' => $variants,
+            'epochs' => array_map(fn (array $epoch, int $i): array => [
+                'units' => $epoch['counts'],
+                'reached' => array_map(fn (DeclaredVariant $one): int => $this->number("goal.{$goal->id}.variant.{$one->variant->key}.epoch.{$i}.units"), $this->count->experiment->variants),
+            ], $epochs = $this->split()->epochs, array_keys($epochs)),
+        ];
     }
 
     /** From the end backwards, so that the first one found is the last one there was. */

@@ -29,6 +29,7 @@ final class ParticipationRow
             'failed' => $did->failed,
             'variant' => $did->variant,
             'crossed' => $did->crossed ? 1 : 0,
+            'moved' => $did->moved ? 1 : 0,
             'epoch' => $did->epoch,
             'first' => $did->first?->format('Y-m-d H:i:s.v'),
             'last' => $did->last?->format('Y-m-d H:i:s.v'),
@@ -57,6 +58,7 @@ final class ParticipationRow
             $row['last'] === null ? null : new DateTimeImmutable($row['last'], $utc),
             reverted: (int) $row['reverted'],
             failed: (int) $row['failed'],
+            moved: (bool) $row['moved'],
         );
     }
 }

@@ -157,7 +157,7 @@ final class VisitorCount
     private static function sameUnit(?Participation $a, ?Participation $b): bool
     {
         return $a === null || $b === null ? $a === $b : $a->views === $b->views && $a->exposures === $b->exposures && $a->applied === $b->applied && $a->missed === $b->missed && $a->reverted === $b->reverted && $a->failed === $b->failed
-            && $a->variant === $b->variant && $a->crossed === $b->crossed && $a->epoch === $b->epoch && $a->first == $b->first && $a->last == $b->last;
+            && $a->variant === $b->variant && $a->crossed === $b->crossed && $a->moved === $b->moved && $a->epoch === $b->epoch && $a->first == $b->first && $a->last == $b->last;
     }
 
     /** @param array<string> $users */
@@ -213,7 +213,7 @@ final class VisitorCount
     private function keep(array $rows, array $gone): void
     {
         usort($rows, static fn (array $a, array $b): int => strcmp($a['unit'], $b['unit']) ?: $a['count_id'] <=> $b['count_id']);
-        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'reverted', 'failed', 'variant', 'crossed', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country'], 'set'));
+        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'reverted', 'failed', 'variant', 'crossed', 'moved', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country'], 'set'));
         foreach ($gone as [$count, $unit]) {
             DB::table('participations')->where('site_id', $this->of->site->id)->where('unit', $unit)->where('count_id', $count)->delete();
         }

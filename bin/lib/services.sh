@@ -252,6 +252,7 @@ PELLIX_KEEP_INSPECTIONS=${PELLIX_KEEP_INSPECTIONS:-400}
 PELLIX_KEEP_LOGS=${PELLIX_KEEP_LOGS:-90}
 PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
+PELLIX_NODE="$(command -v node)"
 ENV
     )
     # What the caller's environment holds of the same names would go before the file, and lead to another database.

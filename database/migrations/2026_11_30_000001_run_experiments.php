@@ -30,6 +30,9 @@ return new class () extends Migration {
         Schema::table('visitors', function (Blueprint $table): void {
             $table->unsignedInteger('configuration')->nullable()->comment('number of the newest published file that it met');
         });
+        Schema::table('participations', function (Blueprint $table): void {
+            $table->boolean('moved')->default(false)->comment('whether it crossed because its variant was stopped');
+        });
         Schema::create('configurations_met', function (Blueprint $table): void {
             $table->unsignedInteger('site_id');
             $table->unsignedInteger('number');
@@ -59,5 +62,7 @@ return new class () extends Migration {
             $table->index(['site_id', 'person', 'id']);
             $table->index(['site_id', 'created_at']);
         });
+        // Goals are counted by epoch from now on, and who met which published file: from the events.
+        DB::table('model_states')->update(['state' => 'rebuilding', 'position' => '', 'done' => 0, 'total' => 0, 'since' => now('UTC')->format('Y-m-d H:i:s.v')]);
     }
 };

@@ -53,6 +53,11 @@ export class Experiments {
         if (experiment.redirect && !this.mayLead()) {
             return;
         }
+        if (experiment.serves) {
+            this.serve(experiment);
+
+            return;
+        }
         const byUser = experiment.unit === 'user';
         const unit = byUser ? this.sender.user : this.person.id;
         if (unit === null) {
@@ -66,7 +71,7 @@ export class Experiments {
             return;
         }
         const kept = byUser ? undefined : this.person.variant(experiment.key, experiment.lifetimeDays);
-        const variant = experiment.variants.find((v) => v.key === kept) ?? given.variant;
+        const variant = experiment.variants.find((v) => v.key === kept && !v.moves) ?? given.variant;
         if (!variant) {
             return;
         }
@@ -94,6 +99,21 @@ export class Experiments {
                 (change, message) => this.sender.add('change_failed', { ...props, change, message: message.slice(0, LONGEST_MESSAGE) }),
             );
         }
+    }
+
+    /** It has ended: everybody is shown the one variant, and nothing is told. */
+    private serve(experiment: Experiment): void {
+        const [variant] = experiment.variants;
+        const shown: Shown = { experiment, variant: variant.key, applied: null };
+        this.shown.push(shown);
+        if (variant.target) {
+            this.isLeaving = parts().redirect!.leave(this.configuration, '', '', variant.target, '') === null;
+        }
+        shown.applied = applyChanges(
+            variant.changes,
+            () => shown.applied && this.settle(),
+            () => {},
+        );
     }
 
     /** What was changed is put back, and no element that appears from now on is changed. */
@@ -178,7 +198,7 @@ export class Experiments {
     /** Reports what the page never had; on moving on within the page, also stops the changes that belong to it. */
     private finish(movingOn: boolean): void {
         for (const { experiment, variant, applied } of this.shown) {
-            if (!applied?.tell()) {
+            if (experiment.serves || !applied?.tell()) {
                 continue;
             }
             const report = (name: string, changes: Change[], props: Props): void => {

@@ -1,5 +1,7 @@
+import { assign } from './assign';
 import { allows, consent, keepConsent } from './consent';
 import { Page } from './page';
+import { addressFacts, matches } from './rules';
 import { safely, show } from './safely';
 import type { Trace } from './tags';
 import type { Configuration, Props } from './types';
@@ -18,6 +20,8 @@ declare global {
         pellixSite?: Configuration;
         pellix?: Api;
         pellixShow?: () => void;
+        /** Stands there while the file is checked, before it is served: then it is asked what it would decide, and does nothing. */
+        pellixCheck?: (own: object) => void;
     }
 }
 
@@ -86,6 +90,9 @@ function listen(configuration: Configuration): void {
 
 safely(() => {
     const configuration = window.pellixSite;
+    if (window.pellixCheck) {
+        return window.pellixCheck({ assign, matches, addressFacts });
+    }
     // A snippet that stands on the page twice counts once.
     if (!configuration || window.pellix?.running) {
         return;

@@ -131,10 +131,12 @@ export class Page {
 
     /** A page is looked at: at first, or after the application has moved on to another address. */
     private look(referrer: string, arrival: Arrival | null = null): void {
-        const came = arrival ? { entry_referrer: arrival.referrer, redirect: arrival.experiment } : {};
+        const came = arrival?.experiment ? { entry_referrer: arrival.referrer, redirect: arrival.experiment } : {};
         this.view = this.sender.add('page_view', { ...(this.person.lasting ? {} : { storage: 'none' }), ...came }, referrer);
-        if (arrival) {
+        if (arrival?.experiment) {
             this.sender.add('change_applied', { experiment: arrival.experiment, variant: arrival.variant });
+        }
+        if (arrival) {
             this.experiments.arrived();
         }
         // Whoever is led away meets nothing else of this page.

@@ -44,6 +44,8 @@ export interface Experiment {
     audience?: Rule;
     /** Whether variants lead to other pages. */
     redirect?: true;
+    /** It has ended, and everybody is shown its one variant. */
+    serves?: true;
     /** What is assigned: the visitor, where nothing is said. */
     unit?: 'user';
     /** How long a visitor keeps its variant; as long as its id, where nothing is said. */
@@ -60,6 +62,8 @@ export interface Variant {
     changes: Change[];
     /** Where it leads to. */
     target?: string;
+    /** Stopped, and whoever has it is given another. */
+    moves?: boolean;
 }
 
 /** Which members a change has follows from its kind (docs/formats.md). */

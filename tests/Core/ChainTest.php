@@ -141,7 +141,7 @@ it('speaks of a draft by what can be known of it', function () {
 
 it('works out the rate of a goal per exposed visitor', function () {
     $goal = new GoalSeen('done', 'Done', 'primary', new Seen(), ['short' => new Seen(30, 20)]);
-    expect($goal->rate(variantSeen('short', 80)))->toBe(0.25)->and($goal->rate(variantSeen('short', 0)))->toBeNull()->and($goal->hits())->toBe(30);
+    expect($goal->rates([variantSeen('short', 80)]))->toBe([0.25])->and($goal->rates([variantSeen('short', 0)]))->toBe([null])->and($goal->hits())->toBe(30);
 });
 
 it('writes numbers as people read them', function () {

@@ -80,7 +80,7 @@ it('moves only along its life', function (string $from, string $action, ?string 
 ]);
 
 it('says what is possible', function () {
-    expect(Stage::Draft->possible())->toBe(['start'])->and(Stage::Running->possible())->toBe(['pause', 'end'])->and(Stage::Archived->possible())->toBe([]);
+    expect(Stage::Draft->possible())->toBe(['start', 'schedule'])->and(Stage::Scheduled->possible())->toBe(['start', 'unschedule'])->and(Stage::Running->possible())->toBe(['pause', 'end'])->and(Stage::Archived->possible())->toBe([]);
 });
 
 it('knows on which line a value stands', function () {

@@ -79,7 +79,7 @@ it('counts hits from the first exposure on, as often as the goal says', function
     // One before the exposure, two in the same session after it, one in a session of its own.
     $log = logOf([['page_view', 1, '/done'], exposed(2, 'short'), ['page_view', 3, '/done'], ['page_view', 4, '/done'], ['page_view', 200, '/done']]);
     $did = Participation::of(declaredExperiment(), $ran, $log);
-    expect(Figures::reached('g', $goal, $log->hits($goal), $ran, $did))->toBe(['goal.g.variant.short.hits' => $hits, 'goal.g.variant.short.units' => 1])
+    expect(Figures::reached('g', $goal, $log->hits($goal), $ran, $did))->toBe(['goal.g.variant.short.hits' => $hits, 'goal.g.variant.short.units' => 1, 'goal.g.variant.short.epoch.0.units' => 1])
         ->and(Figures::everyone('g', $goal, $log->hits($goal), $ran)['goal.g.everyone.visitors'])->toBe(1)
         // Who came before the exposure only has not reached it.
         ->and(Figures::reached('g', $goal, array_slice($log->hits($goal), 0, 1), $ran, $did))->toBe([]);

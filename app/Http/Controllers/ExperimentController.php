@@ -2,7 +2,10 @@
 
 namespace App\Http\Controllers;
 
+use App\Experiments\ExperimentLife;
 use App\Experiments\ExperimentStore;
+use App\Experiments\Revisions;
+use App\Experiments\Timetable;
 use App\Experiments\WrittenExperiment;
 use App\Http\Requests\KeepDraftRequest;
 use App\Http\Requests\MoveExperimentRequest;
@@ -13,6 +16,7 @@ use App\Models\ExperimentRevision;
 use App\Models\Site;
 use App\Rights\Right;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 use Illuminate\Support\Facades\Gate;
@@ -46,12 +50,13 @@ class ExperimentController extends Controller
 
     public function update(SaveExperimentRequest $request, Site $site, Experiment $experiment): ExperimentResource
     {
-        if (Stage::from($experiment->state)->hasStarted()) {
+        $declared = $request->declared($site);
+        if (Stage::from($experiment->state)->hasStarted() && Revisions::reachVisitors($experiment->declaration(), $declared)) {
             // Visitors notice this one.
             Gate::authorize(Right::Publish->value, $site);
         }
 
-        return new ExperimentResource($this->store->replace($experiment, $request->declared($site), $request->user(), SaveExperimentRequest::revision($request)));
+        return new ExperimentResource($this->store->replace($experiment, $declared, $request->user(), SaveExperimentRequest::revision($request)));
     }
 
     /**
@@ -81,9 +86,44 @@ class ExperimentController extends Controller
         return response()->noContent();
     }
 
-    public function move(MoveExperimentRequest $request, Site $site, Experiment $experiment): ExperimentResource
+    public function move(MoveExperimentRequest $request, Site $site, Experiment $experiment, ExperimentLife $life): ExperimentResource
     {
-        return new ExperimentResource($this->store->move($experiment, $request->validated('action'), $request->user()));
+        return new ExperimentResource($life->move($experiment, $request->validated('action'), $request->user(), $request->validated('reason'), $request->validated('keep')));
+    }
+
+    /** When it is to start and end, by the clock of the site. */
+    public function schedule(Request $request, Site $site, Experiment $experiment, Timetable $timetable): JsonResponse
+    {
+        $given = $request->validate([
+            'start' => ['present', 'nullable', 'string', 'max:20'],
+            'end' => ['present', 'nullable', 'string', 'max:20'],
+            'end_visitors' => ['present', 'nullable', 'integer', 'between:1,1000000000'],
+        ]);
+        if ($experiment->state !== 'draft') {
+            Gate::authorize(Right::Publish->value, $site);
+        }
+        $notes = $timetable->set($experiment, $given['start'], $given['end'], $given['end_visitors'], $request->user());
+
+        return response()->json(['experiment' => new ExperimentResource($experiment->refresh()->load('goals', 'unfinished')), 'notes' => $notes]);
+    }
+
+    /** Serves a variant to everybody after the end, or stops that. */
+    public function serve(Request $request, Site $site, Experiment $experiment, ExperimentLife $life): ExperimentResource
+    {
+        return new ExperimentResource($life->serve($experiment, $request->validate(['variant' => ['present', 'nullable', 'string', 'max:60']])['variant'], $request->user()));
+    }
+
+    public function duplicate(Request $request, Site $site, Experiment $experiment): JsonResponse
+    {
+        $revision = $request->validate(['revision' => ['nullable', 'integer', 'min:1']])['revision'] ?? null;
+
+        return (new ExperimentResource($this->store->duplicate($experiment, $revision, $request->user())))->response()->setStatusCode(201);
+    }
+
+    /** Has a draft back that was deleted. */
+    public function restore(Site $site, string $key): ExperimentResource
+    {
+        return new ExperimentResource($this->store->restore($site->experiments()->onlyTrashed()->where('key', $key)->firstOrFail()));
     }
 
     /** Every state that the experiment was in, the newest first. */

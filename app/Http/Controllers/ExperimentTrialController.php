@@ -6,6 +6,7 @@ use App\Experiments\EntryTraces;
 use App\Experiments\RunAdviceTrial;
 use App\Experiments\RunBasisTrial;
 use App\Experiments\RunReachTrial;
+use App\Experiments\RunReadyTrial;
 use App\Http\Requests\EntryTraceRequest;
 use App\Http\Requests\ReachRequest;
 use App\Measures\Trials;
@@ -48,9 +49,15 @@ class ExperimentTrialController extends Controller
         return self::run($this->trials->start($site, 'basis', $wanted, $request->user(), RunBasisTrial::class), 202);
     }
 
+    /** Looks it over before its start, along the chain. */
+    public function ready(Request $request, Site $site, Experiment $experiment): JsonResponse
+    {
+        return self::run($this->trials->start($site, 'ready', ['key' => $experiment->key, 'revision' => $experiment->revision], $request->user(), RunReadyTrial::class), 202);
+    }
+
     public function show(Request $request, Site $site, Trial $trial): JsonResponse
     {
-        abort_unless(in_array($trial->kind, ['reach', 'advice', 'basis'], true), 404);
+        abort_unless(in_array($trial->kind, ['reach', 'advice', 'basis', 'ready'], true), 404);
 
         return self::run($trial);
     }

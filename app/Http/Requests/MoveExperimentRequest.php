@@ -11,6 +11,10 @@ class MoveExperimentRequest extends FormRequest
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['action' => ['required', 'string', Rule::in(Stage::actions())]];
+        return [
+            'action' => ['required', 'string', Rule::in(Stage::actions())],
+            'reason' => ['nullable', 'string', 'max:500'],
+            'keep' => ['nullable', 'string', 'max:60'],
+        ];
     }
 }

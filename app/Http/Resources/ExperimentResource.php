@@ -4,6 +4,7 @@ namespace App\Http\Resources;
 
 use App\Models\Experiment;
 use App\Models\Goal;
+use Carbon\CarbonImmutable;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 use Pellix\Core\Experiments\Stage;
@@ -40,6 +41,13 @@ class ExperimentResource extends JsonResource
             'ended_at' => $this->ended_at,
             'changed_at' => $this->changed_at,
             'changed_by' => $this->changed_by,
+            'has_plan' => $this->plan !== null,
+            'start_at' => $this->start_at,
+            'end_at' => $this->end_at,
+            'end_visitors' => $this->end_visitors,
+            'held_up' => $this->held_up,
+            'kept' => $this->kept_variant === null ? null : ['variant' => $this->kept_variant, 'since' => $this->kept_since, 'overdue' => $this->keptTooLong(CarbonImmutable::now('UTC'))],
+            'started_over' => $this->started_over,
             // Of one alone: a list of many would be long.
             'unfinished' => $this->when($request->route('experiment') !== null, fn (): ?object => $this->unfinished === null ? null : (object) $this->unfinished->written),
         ];

@@ -5,6 +5,7 @@ namespace App\Http\Resources;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 use Pellix\Core\Chain\Chain;
+use Pellix\Core\Chain\EpochSeen;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\Seen;
@@ -45,7 +46,11 @@ class ObservationsResource extends JsonResource
             'entered' => self::seen($seen->entered),
             'visitors' => $seen->exposedVisitors(),
             'crossed' => $seen->crossed,
+            'moved' => $seen->moved,
             'srm' => $seen->ratio?->toArray(),
+            'epochs' => array_map(static fn (EpochSeen $epoch): array => [
+                'from' => $epoch->from, 'share' => $epoch->share, 'counts' => $epoch->counts, 'weights' => $epoch->weights, 'srm' => $epoch->ratio?->toArray(),
+            ], $seen->epochs),
             'can_alarm' => $seen->canAlarm,
             'recomputed' => ['checked' => $seen->recomputed, 'differing' => $seen->disagreeing],
             'variants' => array_map(static fn (VariantSeen $variant, int $i): array => [
@@ -65,11 +70,12 @@ class ObservationsResource extends JsonResource
                 'name' => $goal->name,
                 'role' => $goal->role,
                 'everyone' => self::seen($goal->everyone),
-                'variants' => array_map(static fn (VariantSeen $variant): array => [
+                'variants' => array_map(static fn (VariantSeen $variant, ?float $rate): array => [
                     'key' => $variant->key,
                     'hits' => self::seen($goal->variants[$variant->key] ?? new Seen()),
-                    'rate' => $goal->rate($variant),
-                ], $seen->variants),
+                    'rate' => $rate,
+                ], $seen->variants, $goal->rates($seen->variants)),
+                'epochs' => count($goal->epochs) > 1 ? $goal->epochs : [],
             ], $seen->goals),
             'inspected' => [
                 'known' => $seen->inspected->known,

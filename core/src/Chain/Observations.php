@@ -30,6 +30,8 @@ final readonly class Observations
      * @param int                     $accepted     events of the site that were accepted
      * @param bool                    $eligibleKnown whether recorded events tell who belongs to the audience
      * @param PagesInspected          $inspected    what inspections found on its pages
+     * @param list<EpochSeen>         $epochs       in the order of time
+     * @param int                     $moved        visitors whose variant was stopped and who were given another; they count for none
      */
     public function __construct(
         public bool $started,
@@ -53,6 +55,8 @@ final readonly class Observations
         public int $accepted,
         public PagesInspected $inspected = new PagesInspected(),
         public bool $eligibleKnown = true,
+        public array $epochs = [],
+        public int $moved = 0,
     ) {
     }
 

@@ -29,6 +29,7 @@ final class SplitLink
         $evidence = [
             new Evidence(self::counts($seen).'; p = '.Words::p($seen->ratio->logP), $last, "SRM test ({$seen->ratio->test})"),
             new Evidence(Words::count($seen->crossed, 'visitor').' seen in more than one variant', $last, 'collector'),
+            ...($seen->moved === 0 ? [] : [new Evidence(Words::count($seen->moved, 'visitor').' moved to another variant when theirs was stopped, who count for none', $last, 'collector')]),
             new Evidence(
                 Words::number($seen->disagreeing).' of '.Words::count($seen->recomputed, 'assignment').' differ when worked out again',
                 $last,

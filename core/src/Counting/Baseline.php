@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace Pellix\Core\Counting;
 
 use Pellix\Core\Goals\Goal;
-use Pellix\Core\Goals\Hit;
-use Pellix\Core\Goals\Totals;
 
 /**
  * What visitors did whom an experiment would have met in the last four weeks: told of whole visitors, one after the other.
@@ -18,13 +16,13 @@ final class Baseline
 
     private int $unknown = 0;
 
-    /** @var list<int> visitors who entered in each week, the oldest first */
+    /** @var array<int, int> visitors who entered in each week, the oldest first */
     private array $weeks;
 
     /** @var list<array{views: int, visitors: int}> by weekday, Monday first */
     private array $weekdays;
 
-    /** @var list<array{reached: int, value: Moments, valued: bool, currencies: array<string, true>}> by goal */
+    /** @var list<GoalBaseline> */
     private array $goals;
 
     private int $bounced = 0;
@@ -33,14 +31,14 @@ final class Baseline
 
     private readonly \DateTimeImmutable $since;
 
-    /** @param list<Goal> $counted */
-    public function __construct(private readonly Eligibility $eligibility, private readonly array $counted, \DateTimeImmutable $now, private readonly \DateTimeZone $zone)
+    /** @param list<Goal> $goals */
+    public function __construct(private readonly Eligibility $eligibility, array $goals, \DateTimeImmutable $now, private readonly \DateTimeZone $zone)
     {
         $this->since = $now->modify('-'.(7 * Reach::WEEKS).' days');
         $this->weeks = array_fill(0, Reach::WEEKS, 0);
         $this->weekdays = array_fill(0, 7, ['views' => 0, 'visitors' => 0]);
         $this->engaged = new Moments();
-        $this->goals = array_map(static fn (Goal $goal): array => ['reached' => 0, 'value' => new Moments(), 'valued' => $goal->fixed !== null || $goal->valueProp !== null, 'currencies' => []], $counted);
+        $this->goals = array_map(static fn (Goal $goal): GoalBaseline => new GoalBaseline($goal), $goals);
     }
 
     public function add(VisitorLog $log): void
@@ -77,12 +75,8 @@ final class Baseline
         $first = $log->events[$entry]->time;
         $this->entered++;
         $this->weeks[min(Reach::WEEKS - 1, intdiv($first->getTimestamp() - $this->since->getTimestamp(), 7 * 86400))]++;
-        foreach ($this->counted as $i => $goal) {
-            $hits = array_values(array_filter($log->hits($goal), static fn (Hit $hit): bool => $hit->time >= $first));
-            $totals = $hits === [] ? null : Totals::of($goal, $hits);
-            $this->goals[$i]['reached'] += $hits === [] ? 0 : 1;
-            $this->goals[$i]['value']->add($totals['value'] ?? (float) array_sum($totals['values'] ?? []));
-            $this->goals[$i]['currencies'] += array_fill_keys(array_keys($totals['values'] ?? []), true);
+        foreach ($this->goals as $goal) {
+            $goal->add($log, $first);
         }
         $this->bounced += self::hasBounced($log, $entry) ? 1 : 0;
         $this->engaged->add(self::engagedSeconds($log, $first));
@@ -135,14 +129,7 @@ final class Baseline
             'unknown' => $this->unknown,
             'within' => $within,
             'weekdays' => $this->weekdays,
-            'goals' => array_map(fn (Goal $goal, array $seen): array => [
-                'key' => $goal->key, 'name' => $goal->name, 'role' => $goal->role,
-                'reached' => $seen['reached'],
-                'rate' => $this->entered === 0 ? null : $seen['reached'] / $this->entered,
-                // Sums of several currencies mean nothing.
-                'value' => $seen['valued'] && ($goal->currency !== null || count($seen['currencies']) < 2) ? $seen['value']->toArray() : null,
-                'currencies' => array_values(array_filter(array_map(strval(...), array_keys($seen['currencies'])), static fn (string $one): bool => $one !== '')),
-            ], $this->counted, $this->goals),
+            'goals' => array_map(fn (GoalBaseline $goal): array => $goal->result($this->entered), $this->goals),
             'bounce' => ['bounced' => $this->bounced, 'rate' => $this->entered === 0 ? null : $this->bounced / $this->entered],
             'engaged' => $this->engaged->toArray(),
         ];

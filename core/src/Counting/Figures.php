@@ -16,7 +16,7 @@ use Pellix\Core\Goals\Hit;
 final class Figures
 {
     /**
-     * @return array<string, int> `views`, `eligible`, `exposures`, `entered`, `crossed`, and for the variant that the unit
+     * @return array<string, int> `views`, `eligible`, `exposures`, `entered`, `crossed`, `moved`, and for the variant that the unit
      *                            counts for `variant.KEY.exposures`, `.applied`, `.missed`, `.reverted`, `.failed`, `.units`, and `.epoch.N.units`
      */
     public static function entry(?Participation $did): array
@@ -28,7 +28,7 @@ final class Figures
         if (! $did->isExposed()) {
             return $figures;
         }
-        $figures += ['exposures' => $did->exposures, 'entered' => 1, 'crossed' => $did->crossed ? 1 : 0];
+        $figures += ['exposures' => $did->exposures, 'entered' => 1, 'crossed' => $did->crossed && ! $did->moved ? 1 : 0, 'moved' => $did->moved ? 1 : 0];
         $variant = $did->counts();
         if ($variant === null) {
             return $figures;
@@ -69,7 +69,7 @@ final class Figures
      *
      * @param list<Hit> $hits of one unit; of an order that was sent again only the first
      *
-     * @return array<string, int> `goal.NAME.KEY.hits` and `.units`
+     * @return array<string, int> `goal.NAME.variant.KEY.hits` and `.units`, and `.epoch.N.units` by the epoch of its first exposure
      */
     public static function reached(string $name, Goal $goal, array $hits, Periods $ran, ?Participation $did): array
     {
@@ -79,7 +79,11 @@ final class Figures
         }
         $counted = self::counted($goal, array_filter($hits, static fn (Hit $hit): bool => $hit->time >= $did->first && $ran->contain($hit->time)));
 
-        return $counted === 0 ? [] : ["goal.{$name}.variant.{$variant}.hits" => $counted, "goal.{$name}.variant.{$variant}.units" => 1];
+        return $counted === 0 ? [] : [
+            "goal.{$name}.variant.{$variant}.hits" => $counted,
+            "goal.{$name}.variant.{$variant}.units" => 1,
+            "goal.{$name}.variant.{$variant}.epoch.{$did->epoch}.units" => 1,
+        ];
     }
 
     /**

@@ -7,6 +7,7 @@ namespace Pellix\Core\Counting;
 use Pellix\Core\Events\LogEvent;
 
 use Pellix\Core\Events\OwnProps;
+use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Segments\Segments;
@@ -17,7 +18,8 @@ use Pellix\Core\Segments\Segments;
  *
  * - *eligible*: it viewed a page that the page rule of that time matches, and that the audience rule does not rule out;
  * - *exposed*: an `exposure` event names the experiment and one of its declared variants;
- * - *crossed*: it was exposed to more than one of them; such a unit counts for none.
+ * - *crossed*: it was exposed to more than one of them; such a unit counts for none. It was *moved* where all but the last of
+ *   them were stopped with their visitors to be given another.
  */
 final readonly class Participation
 {
@@ -34,6 +36,7 @@ final readonly class Participation
      * @param Segments|null           $segments  of the first exposure
      * @param int                     $reverted  events that report that the page took changes back for good
      * @param int                     $failed    events that report a change that ran into an error
+     * @param bool                    $moved     whether it crossed because its variant was stopped
      */
     public function __construct(
         public int $views,
@@ -49,6 +52,7 @@ final readonly class Participation
         public ?Segments $segments = null,
         public int $reverted = 0,
         public int $failed = 0,
+        public bool $moved = false,
     ) {
     }
 
@@ -80,7 +84,17 @@ final readonly class Participation
             $first === null ? null : Segments::of($first->props, $first->agent),
             count(self::about($experiment, $ran, $log, 'change_reverted')),
             count(self::about($experiment, $ran, $log, 'change_failed')),
+            count($variants) > 1 && self::wereStopped($experiment, array_keys($variants)),
         );
+    }
+
+    /** @param list<int|string> $variants in the order in which the unit met them; array keys, so numbers where they read like one */
+    private static function wereStopped(Experiment $experiment, array $variants): bool
+    {
+        array_pop($variants);
+        $stopped = array_map(static fn (DeclaredVariant $one): string => $one->variant->key, array_filter($experiment->variants, static fn (DeclaredVariant $one): bool => $one->moves));
+
+        return array_diff(array_map(strval(...), $variants), $stopped) === [];
     }
 
     /** @return list<LogEvent> the page views that make a unit eligible */

@@ -15,8 +15,9 @@ final readonly class DeclaredVariant
     /**
      * @param list<Change> $changes
      * @param string|null  $target  where it sends its visitors, in a redirect test
+     * @param bool         $moves   whether it was stopped, and whoever has it is given another one at the next page view
      */
-    private function __construct(public Variant $variant, public string $name, public array $changes, public ?string $target)
+    private function __construct(public Variant $variant, public string $name, public array $changes, public ?string $target, public bool $moves)
     {
     }
 
@@ -46,9 +47,13 @@ final readonly class DeclaredVariant
 
         $target = $fields->has('target') ? self::target($fields, $variant->isControl, $changes) : null;
         $name = $fields->text('name', 80, $variant->key);
+        $moves = $fields->flag('moves');
+        if ($moves && $variant->weight > 0) {
+            throw new InvalidExperiment('Only a variant with the weight 0 can have its visitors moved to others.', 'moves');
+        }
         $toBeKept && $fields->nothingElse();
 
-        return new self($variant, $name, $changes, $target);
+        return new self($variant, $name, $changes, $target, $moves);
     }
 
     /** @return list<Change> without those that are switched off */
@@ -93,6 +98,7 @@ final readonly class DeclaredVariant
             'control' => $this->variant->isControl,
             'changes' => array_map(static fn (Change $change): array => $change->toArray(), $this->changes),
             ...($this->target === null ? [] : ['target' => $this->target]),
+            ...($this->moves ? ['moves' => true] : []),
         ];
     }
 }

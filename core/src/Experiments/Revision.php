@@ -36,8 +36,8 @@ final readonly class Revision
     }
 
     /**
-     * The epochs of an experiment: one begins when it first runs, and whenever share, weights, page rule or audience rule
-     * are no longer what they were. What was changed while it was paused counts from when it runs again.
+     * The epochs of an experiment: one begins when it first runs, and whenever share, weights, page rule, audience rule or what
+     * its variants show are no longer what they were. What was changed while it was paused counts from when it runs again.
      *
      * @param list<self> $revisions in the order of their numbers
      *
@@ -69,11 +69,11 @@ final readonly class Revision
     /**
      * @param array<string, mixed> $declared
      *
-     * @return array{share: mixed, pages: mixed, audience: mixed, weights: array<string, mixed>}
+     * @return array{share: mixed, pages: mixed, audience: mixed, weights: array<string, mixed>, shown: array<string, mixed>}
      */
     private static function met(array $declared): array
     {
-        /** @var list<array{key: string, weight: int|float}> $variants */
+        /** @var list<array{key: string, weight: int|float, changes?: mixed, target?: mixed, moves?: mixed}> $variants */
         $variants = $declared['variants'] ?? [];
 
         return [
@@ -81,6 +81,7 @@ final readonly class Revision
             'pages' => $declared['pages'] ?? ['all' => []],
             'audience' => $declared['audience'] ?? null,
             'weights' => array_map(static fn (int|float $weight): float => (float) $weight, array_column($variants, 'weight', 'key')),
+            'shown' => array_map(static fn (array $variant): array => [$variant['changes'] ?? [], $variant['target'] ?? null, $variant['moves'] ?? false], array_column($variants, null, 'key')),
         ];
     }
 }

@@ -8,13 +8,16 @@ namespace Pellix\Core\Experiments;
 enum Stage: string
 {
     case Draft = 'draft';
+    case Scheduled = 'scheduled';
     case Running = 'running';
     case Paused = 'paused';
     case Ended = 'ended';
     case Archived = 'archived';
 
     private const MOVES = [
-        'start' => ['draft' => self::Running],
+        'start' => ['draft' => self::Running, 'scheduled' => self::Running],
+        'schedule' => ['draft' => self::Scheduled],
+        'unschedule' => ['scheduled' => self::Draft],
         'pause' => ['running' => self::Paused],
         'resume' => ['paused' => self::Running],
         'end' => ['running' => self::Ended, 'paused' => self::Ended],
@@ -52,6 +55,6 @@ enum Stage: string
 
     public function hasStarted(): bool
     {
-        return $this !== self::Draft;
+        return ! in_array($this, [self::Draft, self::Scheduled], true);
     }
 }

@@ -7,6 +7,8 @@ namespace Pellix\Core\Pages;
 use DOMDocument;
 use DOMElement;
 use DOMXPath;
+use League\Uri\Exceptions\SyntaxError;
+use League\Uri\Uri;
 use Masterminds\HTML5;
 use Pellix\Core\Wiring\Html\Tokenizer;
 use Symfony\Component\CssSelector\CssSelectorConverter;
@@ -73,6 +75,29 @@ final class PageCopy
         }
 
         return $this->found[$selector];
+    }
+
+    /**
+     * Where its links and forms lead.
+     *
+     * @param string $base its own address
+     *
+     * @return list<string> absolute addresses, each once
+     */
+    public function leadsTo(string $base): array
+    {
+        $found = [];
+        foreach (['a[href]' => 'href', 'area[href]' => 'href', 'form' => 'action'] as $selector => $attribute) {
+            foreach ($this->find($selector) ?? [] as $element) {
+                try {
+                    $found[Uri::fromBaseUri(trim($element->getAttribute($attribute)), $base)->toString()] = true;
+                } catch (SyntaxError) {
+                    continue;
+                }
+            }
+        }
+
+        return array_map(strval(...), array_keys($found));
     }
 
     public function matches(DOMElement $element, string $selector): bool

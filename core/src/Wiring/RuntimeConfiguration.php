@@ -9,6 +9,7 @@ use Pellix\Core\Experiments\Change;
 use Pellix\Core\Experiments\ChangeKind;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Experiments\Served;
 use Pellix\Core\Wiring\Tags\TagSet;
 
 /** Compiles what the in-page runtime needs of a site: decided here, merely interpreted there. */
@@ -18,11 +19,12 @@ final class RuntimeConfiguration
      * @param string           $collector address that beacons go to
      * @param list<Experiment> $running
      * @param TagSet           $tags      the published ones
+     * @param list<Served>     $served    that have ended, and serve one variant to everybody
      * @param int              $version   number under which they were published; 0 for none
      *
      * @return array<string, mixed> JSON object
      */
-    public static function compile(SiteSettings $site, string $collector, array $running, TagSet $tags, int $version): array
+    public static function compile(SiteSettings $site, string $collector, array $running, TagSet $tags, int $version, array $served = []): array
     {
         return [
             'site' => $site->key,
@@ -35,7 +37,7 @@ final class RuntimeConfiguration
             'dataEvents' => array_map(static fn (DataEvent $event): array => $event->toArray(), $site->dataEvents),
             'ask' => $site->asksConsent,
             'gpc' => $site->honoursGpc,
-            'experiments' => array_map(self::experiment(...), $running),
+            'experiments' => [...array_map(self::experiment(...), $running), ...array_map(self::served(...), $served)],
             'wiring' => $version,
             'tags' => $tags->toArray(),
         ];
@@ -98,26 +100,49 @@ final class RuntimeConfiguration
         $ends = $variants->ends();
 
         return [
-            'key' => $experiment->key,
-            'salt' => $experiment->salt,
+            ...self::where($experiment),
             'share' => $experiment->share,
-            'pages' => $experiment->pages->rule->toArray(),
-            ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
-            ...($experiment->audience === null ? [] : ['audience' => $experiment->audience->toArray()]),
-            ...($experiment->kind === 'redirect' ? ['redirect' => true] : []),
             ...($experiment->unit === 'user' ? ['unit' => 'user'] : []),
             ...($experiment->group === null ? [] : ['group' => ['key' => $experiment->group->key, 'from' => $experiment->group->from ?? 0.0]]),
             ...($experiment->lifetimeDays === null ? [] : ['lifetimeDays' => $experiment->lifetimeDays]),
             'variants' => array_map(
-                static fn (DeclaredVariant $variant, float $end): array => [
-                    'key' => $variant->variant->key,
-                    'end' => $end,
-                    'changes' => array_map(static fn (Change $change): array => $change->toArray(), $variant->made()),
-                    ...($variant->target === null ? [] : ['target' => $variant->target]),
-                ],
+                static fn (DeclaredVariant $variant, float $end): array => ['key' => $variant->variant->key, 'end' => $end, ...self::shown($variant), ...($variant->moves ? ['moves' => true] : [])],
                 $experiment->variants,
                 $ends,
             ),
+        ];
+    }
+
+    /** @return array<string, mixed> nobody is assigned: the one variant is for all of its pages and its audience */
+    private static function served(Served $one): array
+    {
+        return [
+            ...self::where($one->experiment),
+            'share' => 1.0,
+            'serves' => true,
+            'variants' => [['key' => $one->variant->variant->key, 'end' => 1.0, ...self::shown($one->variant)]],
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function where(Experiment $experiment): array
+    {
+        return [
+            'key' => $experiment->key,
+            'salt' => $experiment->salt,
+                        'pages' => $experiment->pages->rule->toArray(),
+            ...($experiment->trigger === null ? [] : ['trigger' => $experiment->trigger->toArray()]),
+            ...($experiment->audience === null ? [] : ['audience' => $experiment->audience->toArray()]),
+            ...($experiment->kind === 'redirect' ? ['redirect' => true] : []),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function shown(DeclaredVariant $variant): array
+    {
+        return [
+            'changes' => array_map(static fn (Change $change): array => $change->toArray(), $variant->made()),
+            ...($variant->target === null ? [] : ['target' => $variant->target]),
         ];
     }
 }

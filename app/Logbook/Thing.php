@@ -1,0 +1,28 @@
+<?php
+
+namespace App\Logbook;
+
+/** What entries of the Logbook are about. */
+enum Thing: string
+{
+    case Site = 'site';
+    case Experiment = 'experiment';
+    case Goal = 'goal';
+    case Event = 'event';
+    case Tags = 'tags';
+    case Published = 'published';
+    case Page = 'page';
+    case Brief = 'brief';
+    case Finding = 'finding';
+    case Person = 'person';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Event => 'Event of the tracking plan',
+            self::Published => 'Published file',
+            self::Brief => 'Hand-off brief',
+            default => ucfirst($this->value),
+        };
+    }
+}
