@@ -9,12 +9,14 @@ use App\Http\Controllers\FeedController;
 use App\Http\Controllers\FindingController;
 use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
+use App\Http\Controllers\LogbookController;
 use App\Http\Controllers\NamingController;
 use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
 use App\Http\Controllers\PlanController;
+use App\Http\Controllers\PublicationController;
 use App\Http\Controllers\ScanController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
@@ -59,6 +61,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('capture', [CaptureController::class, 'show']);
             Route::get('naming', [NamingController::class, 'show']);
             Route::get('experiment-trials/{trial}', [ExperimentTrialController::class, 'show'])->whereNumber('trial');
+            Route::get('publications', [PublicationController::class, 'index']);
+            Route::get('logbook', [LogbookController::class, 'index']);
+            Route::get('logbook.csv', [LogbookController::class, 'export']);
             Route::get('chains', [ObservationController::class, 'index']);
         });
         Route::middleware('right:work')->group(function (): void {
@@ -70,6 +75,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('reach', [ExperimentTrialController::class, 'reach']);
             Route::post('experiments/{experiment}/advice', [ExperimentTrialController::class, 'advice']);
             Route::put('experiments/{experiment}/timetable', [ExperimentController::class, 'schedule']);
+            Route::post('experiments/{experiment}/change-preview', [ExperimentController::class, 'preview']);
             Route::post('experiments/{experiment}/copies', [ExperimentController::class, 'duplicate']);
             Route::post('experiments/{key}/restored', [ExperimentController::class, 'restore'])->where('key', '[a-z0-9-]{1,60}');
             Route::post('plans', [PlanController::class, 'try']);
@@ -96,6 +102,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::middleware('right:publish')->group(function (): void {
             Route::put('experiments/{experiment}/kept', [ExperimentController::class, 'serve']);
             Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
+            Route::post('publications', [PublicationController::class, 'publish']);
+            Route::post('publications/{number}/restore', [PublicationController::class, 'putBack'])->whereNumber('number');
             Route::post('wiring/versions', [WiringController::class, 'publish']);
             Route::post('wiring/versions/{wiringVersion}/restore', [WiringController::class, 'restore'])->whereNumber('wiringVersion');
             Route::post('events', [ServerEventController::class, 'store']);

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Experiments;
 
 use App\Logbook\Logbook;
-use App\Logbook\Thing;
 use App\Measures\GoalStore;
 use App\Models\Experiment;
 use App\Models\Site;
@@ -26,6 +25,7 @@ use Pellix\Core\Goals\Goal;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Planning\Outcome;
 use Pellix\Core\Planning\Plan;
+use Pellix\Core\Vocabulary\Thing;
 
 /**
  * Keeps experiments: each state of one is a revision, with its time and person. Publishes their site whenever visitors will

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Experiments;
 
 use App\Logbook\Logbook;
-use App\Logbook\Thing;
 use App\Models\Experiment;
 use App\Models\ExperimentRevision;
 use App\Models\User;
@@ -16,6 +15,7 @@ use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Formats\Differences;
+use Pellix\Core\Vocabulary\Thing;
 
 /** Keeps each state of an experiment as a revision, with its time and person, and has the workers count by it. */
 final readonly class Revisions

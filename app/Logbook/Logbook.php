@@ -9,6 +9,7 @@ use Illuminate\Contracts\Auth\Factory;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Http\Request;
 use Pellix\Core\Formats\Differences;
+use Pellix\Core\Vocabulary\Thing;
 
 /** Writes down who changed what, when, and from where. Entries are never changed, but for what somebody writes in one go. */
 final readonly class Logbook

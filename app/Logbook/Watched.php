@@ -9,6 +9,7 @@ use App\Models\Goal;
 use App\Models\Site;
 use Illuminate\Database\Eloquent\Model;
 use Pellix\Core\Formats\Differences;
+use Pellix\Core\Vocabulary\Thing;
 
 /** Notes whatever becomes of things that are kept as one row each; of experiments and tags, their stores do. */
 final readonly class Watched

@@ -2,12 +2,15 @@
 
 namespace App\Publishing;
 
+use App\Logbook\Logbook;
 use App\Models\Site;
 use App\Models\User;
 use App\Models\WiringVersion;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Formats\Differences;
+use Pellix\Core\Vocabulary\Thing;
 use Pellix\Core\Wiring\Tags\TagSet;
 
 /** Keeps the tags of a site, and publishes them as numbered versions that are never changed. */
@@ -15,7 +18,7 @@ final readonly class WiringStore
 {
     private const FIRED_DAYS = 7;
 
-    public function __construct(private Publisher $publisher)
+    public function __construct(private Publisher $publisher, private Logbook $logbook)
     {
     }
 
@@ -23,6 +26,8 @@ final readonly class WiringStore
     {
         $saved = Site::query()->whereKey($site->id)->where('tags_revision', $revision)->update(['tags' => json_encode($tags->toArray()), 'tags_revision' => $revision + 1]);
         abort_if($saved === 0, 409, 'Somebody else has changed the tags meanwhile. Copy what you wrote, reload the page, and write it again.');
+        $changes = Differences::between(array_values($site->tags), $tags->toArray());
+        $changes === [] || $this->logbook->note($site->id, Thing::Tags, 'tags', 'Tags that are worked on', 'changed', $changes);
     }
 
     public function publish(Site $site, User $author, string $note): WiringVersion
@@ -68,6 +73,8 @@ final readonly class WiringStore
                 'tags' => $tags->toArray(), 'published_at' => CarbonImmutable::now('UTC'),
             ]);
         });
+        $before = $site->wiringVersions()->where('number', $version->number - 1)->first();
+        $this->logbook->note($site->id, Thing::Tags, 'tags', "Version {$version->number}", $restores === null ? 'published' : 'restored', Differences::between($before === null ? [] : $before->set()->toArray(), $tags->toArray()), $author, $note);
         $this->publisher->publish($site);
 
         return $version;

@@ -16,7 +16,7 @@ final class Rebuild
     private const VISITORS = 2000;
 
     /** Tables with a column `site_id`, and those that hang on a count. */
-    private const OF_SITE = ['volumes', 'page_volumes', 'view_hours', 'visitors', 'participations', 'goal_hits'];
+    private const OF_SITE = ['volumes', 'page_volumes', 'view_hours', 'configurations_met', 'visitors', 'participations', 'goal_hits'];
     private const OF_COUNT = ['figures', 'goal_hours'];
 
     private ?Definitions $definitions = null;

@@ -11,7 +11,7 @@ use Pellix\Core\Events\LogEvent;
 /** Reads stored events of whole visitors. */
 final class StoredEvents
 {
-    private const COLUMNS = 'event_id, visitor, user, time, received, place, name, url, referrer, agent, props, page, experiment, variant, browser';
+    private const COLUMNS = 'event_id, visitor, user, time, received, place, name, url, referrer, agent, props, page, experiment, variant, browser, configuration';
 
     /**
      * @param list<string> $visitors at most some hundreds
@@ -64,7 +64,7 @@ final class StoredEvents
     public static function find(int $site, string $id, ?string $visitor): ?object
     {
         $entry = DB::table('event_ids')->where('site_id', $site)->where('event_id', $id)->first();
-        $columns = self::COLUMNS.', clock_shift, configuration';
+        $columns = self::COLUMNS.', clock_shift';
         if ($entry !== null) {
             return DB::selectOne("select {$columns} from events where site_id = ? and visitor = ? and time = ? and event_id = ?", [$site, $entry->visitor, $entry->time, $id]);
         }

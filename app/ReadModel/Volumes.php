@@ -20,7 +20,7 @@ final class Volumes
     /** @var array<int, array{string, string, string}> page => address, first, host */
     private array $addresses = [];
 
-    /** @var array<string, array{first: string, last: string, view: string|null, events: int}> */
+    /** @var array<string, array{first: string, last: string, view: string|null, events: int, met: array{int, string}|null}> */
     private array $visitors = [];
 
     /** @param list<string> $parameters that tell one page of the site from another */
@@ -83,12 +83,13 @@ final class Volumes
 
     private function visitor(object $row): void
     {
-        $known = $this->visitors["#{$row->visitor}"] ?? ['first' => $row->time, 'last' => $row->time, 'view' => null, 'events' => 0];
+        $known = $this->visitors["#{$row->visitor}"] ?? ['first' => $row->time, 'last' => $row->time, 'view' => null, 'events' => 0, 'met' => null];
         $this->visitors["#{$row->visitor}"] = [
             'first' => min($known['first'], $row->time),
             'last' => max($known['last'], $row->time),
             'view' => $row->name === 'page_view' ? max($known['view'], $row->time) : $known['view'],
             'events' => $known['events'] + 1,
+            'met' => $row->configuration !== null && $row->configuration >= ($known['met'][0] ?? 0) ? [(int) $row->configuration, $row->configuration === ($known['met'][0] ?? null) ? min($known['met'][1], $row->time) : $row->time] : $known['met'],
         ];
     }
 

@@ -2,6 +2,7 @@
 
 namespace App\Http\Controllers;
 
+use App\Experiments\ChangePreview;
 use App\Experiments\ExperimentLife;
 use App\Experiments\ExperimentStore;
 use App\Experiments\Revisions;
@@ -21,6 +22,7 @@ use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Experiments\EpochChange;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\InvalidInput;
@@ -77,6 +79,14 @@ class ExperimentController extends Controller
         }
 
         return response()->json(['experiment' => new ExperimentResource($kept), 'problems' => (object) $problems]);
+    }
+
+    /** What a change would do to the analysis; nothing is changed. */
+    public function preview(SaveExperimentRequest $request, Site $site, Experiment $experiment): JsonResponse
+    {
+        $change = EpochChange::between(self::readable($experiment), $request->declared($site), ...ChangePreview::known($experiment));
+
+        return response()->json(['opens' => $change->fields, 'words' => $change->words]);
     }
 
     public function destroy(Site $site, Experiment $experiment): Response

@@ -2,6 +2,7 @@
 
 namespace App\Http\Controllers;
 
+use App\Experiments\GoalTakeover;
 use App\Http\Requests\GoalRequest;
 use App\Http\Resources\GoalResource;
 use App\Http\Resources\TrialResource;
@@ -40,9 +41,11 @@ class GoalController extends Controller
         return new GoalResource($goal);
     }
 
-    public function update(GoalRequest $request, Site $site, Goal $goal): GoalResource
+    public function update(GoalRequest $request, Site $site, Goal $goal, GoalTakeover $takeover): GoalResource
     {
-        return new GoalResource($this->store->change($site, $goal, $request->goal($goal->key), $request->user()));
+        $keepFormer = $request->validate(['keep_former' => ['nullable', 'array', 'list', 'max:200'], 'keep_former.*' => ['string', 'max:60', 'ascii']])['keep_former'] ?? [];
+
+        return new GoalResource($takeover->change($site, $goal, $request->goal($goal->key), $keepFormer, $request->user()));
     }
 
     public function destroy(Site $site, Goal $goal): Response

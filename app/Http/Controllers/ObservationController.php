@@ -12,6 +12,8 @@ use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Pellix\Core\Chain\Chain;
+use Pellix\Core\Chain\Observations;
+use Pellix\Core\Chain\Reception;
 use Pellix\Core\InvalidInput;
 
 class ObservationController extends Controller
@@ -33,17 +35,29 @@ class ObservationController extends Controller
             } catch (InvalidInput $e) {
                 $words = "It cannot be read: {$e->field}: {$e->getMessage()}";
 
-                return ['experiment' => $experiment->key, 'visitors' => 0, 'last_exposure' => null, 'counting' => 'current', ...ChainResource::unreadable($words)];
+                return ['experiment' => $experiment->key, 'visitors' => 0, 'last_exposure' => null, 'received' => null, 'counting' => 'current', ...ChainResource::unreadable($words)];
             }
 
             return [
                 'experiment' => $experiment->key,
                 'visitors' => $seen->exposedVisitors(),
                 'last_exposure' => $seen->entered->last,
+                'received' => self::received($experiment, $seen),
                 'counting' => $counting[$experiment->id]['state'] ?? 'building',
                 ...ChainResource::of(Chain::judge($seen)),
             ];
         }));
+    }
+
+    /** @return array{silent: bool, words: string}|null of one that runs */
+    private static function received(Experiment $experiment, Observations $seen): ?array
+    {
+        if ($experiment->state !== 'running') {
+            return null;
+        }
+        $reception = Reception::of($seen, $experiment->changed_at);
+
+        return ['silent' => $reception->isSilent, 'words' => $reception->words];
     }
 
     public function show(Site $site, Experiment $experiment): ObservationsResource
@@ -59,6 +73,6 @@ class ObservationController extends Controller
             abort(409, "This experiment cannot be read: {$e->field}: {$e->getMessage()}");
         }
 
-        return (new ObservationsResource($seen))->counted(Progress::ofSite($site->id), Progress::ofCounts($site->id, 'experiment')[$experiment->id] ?? null);
+        return (new ObservationsResource($seen))->received(self::received($experiment, $seen))->counted(Progress::ofSite($site->id), Progress::ofCounts($site->id, 'experiment')[$experiment->id] ?? null);
     }
 }

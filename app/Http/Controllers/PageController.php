@@ -8,11 +8,13 @@ use App\Inventory\Coverage;
 use App\Inventory\CoverageFigures;
 use App\Inventory\Inventory;
 use App\Inventory\PageInspector;
+use App\Logbook\Logbook;
 use App\Models\Page;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use Pellix\Core\Vocabulary\Thing;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 /** The page inventory, and which of the required code stands on each page. */
@@ -20,7 +22,7 @@ class PageController extends Controller
 {
     private const MOST_SEEN = 200;
 
-    public function __construct(private readonly Inventory $inventory, private readonly CoverageFigures $figures)
+    public function __construct(private readonly Inventory $inventory, private readonly CoverageFigures $figures, private readonly Logbook $logbook)
     {
     }
 
@@ -52,6 +54,7 @@ class PageController extends Controller
         )['addresses'];
 
         $added = $this->inventory->addTyped($site, $addresses);
+        $this->logbook->note($site->id, Thing::Page, 'typed', 'Pages', 'added', note: "{$added['added']} typed or pasted.");
         $this->figures->refresh($site);
 
         return response()->json($added, 201);
@@ -65,6 +68,7 @@ class PageController extends Controller
     public function destroy(Site $site, Page $page): Response
     {
         $page->delete();
+        $this->logbook->note($site->id, Thing::Page, (string) $page->id, $page->url, 'deleted');
         $this->figures->refresh($site);
 
         return response()->noContent();

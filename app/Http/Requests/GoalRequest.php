@@ -20,7 +20,8 @@ class GoalRequest extends FormRequest
     /** @throws ValidationException with the message at the field */
     public function goal(?string $key = null): Goal
     {
-        $json = $this->json()->all();
+        // Which experiments go on with the former one is no part of the goal.
+        $json = array_diff_key($this->json()->all(), ['keep_former' => 0]);
         $name = is_string($json['name'] ?? null) ? trim($json['name']) : '';
         if ($name === '' && $key !== 'trial') {
             throw ValidationException::withMessages(['name' => 'Give the goal a name.']);

@@ -33,6 +33,17 @@ class ObservationsResource extends JsonResource
         return $this;
     }
 
+    /** @var array{silent: bool, words: string}|null */
+    private ?array $received = null;
+
+    /** @param array{silent: bool, words: string}|null $received of one that runs */
+    public function received(?array $received): self
+    {
+        $this->received = $received;
+
+        return $this;
+    }
+
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
@@ -40,6 +51,7 @@ class ObservationsResource extends JsonResource
 
         return [
             'chain' => ChainResource::of(Chain::judge($seen)),
+            'received' => $this->received,
             'site_views' => self::seen($seen->siteViews),
             'page_views' => self::seen($seen->pageViews),
             'addresses' => $seen->addresses,

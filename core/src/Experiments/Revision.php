@@ -67,6 +67,21 @@ final readonly class Revision
     }
 
     /**
+     * What differs between two declarations so that a new epoch begins.
+     *
+     * @param array<string, mixed> $before
+     * @param array<string, mixed> $after
+     *
+     * @return list<string> of `share`, `pages`, `audience`, `weights`, `shown`
+     */
+    public static function differing(array $before, array $after): array
+    {
+        [$was, $is] = [self::met($before), self::met($after)];
+
+        return array_values(array_filter(array_keys($was), static fn (string $part): bool => $was[$part] != $is[$part]));
+    }
+
+    /**
      * @param array<string, mixed> $declared
      *
      * @return array{share: mixed, pages: mixed, audience: mixed, weights: array<string, mixed>, shown: array<string, mixed>}

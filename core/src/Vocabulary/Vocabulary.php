@@ -12,6 +12,8 @@ use Pellix\Core\Experiments\Advice\AdviceSeverity;
 use Pellix\Core\Experiments\ChangeKind;
 use Pellix\Core\Experiments\ChangePlace;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Experiments\Ready\ReadyCode;
+use Pellix\Core\Experiments\Ready\ReadyState;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Happenings\Kind;
@@ -50,6 +52,9 @@ final class Vocabulary
             'ChangePlace' => self::words(array_column(ChangePlace::cases(), 'value'), array_map(static fn (ChangePlace $one): array => ['label' => $one->label()], ChangePlace::cases())),
             'AdviceCode' => self::words(array_column(AdviceCode::cases(), 'value'), array_map(static fn (AdviceCode $one): array => ['severity' => $one->severity()->value, 'link' => $one->link()->value], AdviceCode::cases())),
             'AdviceSeverity' => self::words(array_column(AdviceSeverity::cases(), 'value')),
+            'ReadyCode' => self::words(array_column(ReadyCode::cases(), 'value'), array_map(static fn (ReadyCode $one): array => ['label' => $one->label(), 'link' => $one->link()?->value], ReadyCode::cases())),
+            'ReadyState' => self::words(array_column(ReadyState::cases(), 'value')),
+            'LogbookThing' => self::words(array_column(Thing::cases(), 'value'), array_map(static fn (Thing $one): array => ['label' => $one->label()], Thing::cases())),
             'PlanCaution' => self::words(array_column(Caution::cases(), 'value')),
             'PlanMeasure' => self::words(Plan::MEASURES),
             'OwnEvent' => self::words(array_column(EventName::cases(), 'value'), array_map(static fn (EventName $one): array => ['label' => $one->label(), 'schema' => $one->schema()], EventName::cases())),

@@ -3,6 +3,8 @@ import { answer, api, type Experiment, type ExperimentDraft, type Schemas } from
 
 const TRIAL_AT = 500;
 const DRAFT_AT = 4000;
+/** It starts by itself. */
+const WATCHED_AT = 5000;
 
 export type Reach = Schemas['Reach'];
 export type LookedOver = Schemas['LookedOver'];
@@ -37,7 +39,8 @@ export const useWatchedExperiment = (site: string, experiment: string) =>
     useQuery({
         queryKey: ['experiments', site, experiment],
         queryFn: () => answer(api.GET('/api/sites/{site}/experiments/{experiment}', { params: { path: { site, experiment } } })),
-        refetchInterval: (query) => (query.state.data?.state === 'draft' ? DRAFT_AT : false),
+        refetchInterval: (query) =>
+            query.state.data?.state === 'draft' ? DRAFT_AT : query.state.data?.state === 'scheduled' ? WATCHED_AT : false,
     });
 
 export interface Trial<T> {

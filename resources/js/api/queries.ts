@@ -101,18 +101,6 @@ export function useSaveExperiment(site: string) {
     });
 }
 
-export function useMoveExperiment(site: string, experiment: string) {
-    const client = useQueryClient();
-
-    return useMutation({
-        mutationFn: (action: Schemas['Action']) =>
-            answer(
-                api.POST('/api/sites/{site}/experiments/{experiment}/stage', { params: { path: { site, experiment } }, body: { action } }),
-            ),
-        onSuccess: () => client.invalidateQueries(),
-    });
-}
-
 export function useDeleteExperiment(site: string, experiment: string) {
     const client = useQueryClient();
 

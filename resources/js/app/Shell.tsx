@@ -21,6 +21,7 @@ export function Shell() {
         'g b': () => navigate(address.bench(site)),
         'g w': () => navigate(address.wiring(site)),
         'g m': () => navigate(address.goals(site)),
+        'g l': () => navigate(address.logbook(site)),
         '?': () => setHelping(true),
     });
     useEffect(() => {
@@ -61,6 +62,7 @@ export function Shell() {
                     <Section to={address.bench(site)}>Bench</Section>
                     <Section to={address.wiring(site)}>Wiring</Section>
                     <Section to={address.goals(site)}>Measures</Section>
+                    <Section to={address.logbook(site)}>Logbook</Section>
                 </nav>
                 <button
                     type="button"

@@ -21,6 +21,9 @@ export const address = {
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
     experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'logbook') => `/sites/${site}/experiments/${key}/${view}`,
+    published: (site: string) => `/sites/${site}/wiring/published`,
+    logbook: (site: string) => `/sites/${site}/logbook`,
+    logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,
     experimentFile: (site: string, key: string) => `/api/sites/${site}/experiments/${key}/file`,
 };
 

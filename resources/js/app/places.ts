@@ -24,6 +24,8 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'Bench', detail: 'section', to: address.bench(site) },
         { label: 'Wiring', detail: 'section', to: address.wiring(site) },
         { label: 'Measures', detail: 'section', to: address.goals(site) },
+        { label: 'Logbook', detail: 'section', to: address.logbook(site) },
+        { label: 'What was published', detail: 'wiring', to: address.published(site) },
         { label: 'Snippet and guard', detail: 'wiring', to: address.wiring(site) },
         { label: 'Tags', detail: 'wiring', to: address.tags(site) },
         { label: 'Coverage', detail: 'wiring', to: address.coverage(site) },

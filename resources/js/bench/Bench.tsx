@@ -1,16 +1,18 @@
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
+import { usePublications, useRestore } from '../api/life';
 import { useChains, useExperiments } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
-import { ButtonLink } from '../parts/Button';
+import { Button, ButtonLink } from '../parts/Button';
 import { LINKS, severity } from '../parts/chain';
-import { count } from '../parts/figures';
+import { count, plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
 import { Table, type Column } from '../parts/Table';
+import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
 
-const STAGES: Schemas['Stage'][] = ['running', 'draft', 'paused', 'ended', 'archived'];
+const STAGES: Schemas['Stage'][] = ['running', 'scheduled', 'draft', 'paused', 'ended', 'archived'];
 
 type Chain = ReturnType<typeof useChains>['data'] extends (infer T)[] | undefined ? T : never;
 
@@ -21,6 +23,8 @@ export function Bench() {
     const chains = useChains(site);
     const [params] = useSearchParams();
     const stage = params.get('state');
+    const silent = chains.data?.filter(({ received }) => received?.silent).length ?? 0;
+    useTitle(silent > 0 ? `${plural(silent, 'experiment')} without visitors · Bench` : 'Bench');
 
     return (
         <div className="mx-auto max-w-7xl px-5 py-4">
@@ -31,6 +35,8 @@ export function Bench() {
                     Make an experiment
                 </ButtonLink>
             </div>
+            <Deleted />
+            <PublishedLine />
             <Waiting query={experiments}>
                 {(all) => (
                     <Waiting query={chains}>
@@ -43,6 +49,58 @@ export function Bench() {
                 )}
             </Waiting>
         </div>
+    );
+}
+
+/** The way back for a draft that was just deleted. */
+function Deleted() {
+    const site = useSiteKey();
+    const { state } = useLocation() as { state: { deleted?: { key: string; name: string } } | null };
+    const navigate = useNavigate();
+    const restore = useRestore(site);
+    if (!state?.deleted) {
+        return null;
+    }
+    const { key, name } = state.deleted;
+
+    return (
+        <div role="status" className="mb-3 flex flex-wrap items-center gap-3 border border-line bg-leaf px-3 py-1.5">
+            The draft “{name}” is deleted.
+            <Button
+                disabled={restore.isPending}
+                onClick={() => restore.mutate(key, { onSuccess: () => navigate(address.experiment(site, key)) })}
+            >
+                Undo
+            </Button>
+            {restore.error && <span className="text-broken">{restore.error.message}</span>}
+        </div>
+    );
+}
+
+/** Which published file pages get, and whether it has reached visitors. */
+function PublishedLine() {
+    const site = useSiteKey();
+    const now = usePublications(site).data?.now;
+    if (!now || now.number === 0) {
+        return null;
+    }
+
+    return (
+        <p className={`mb-3 text-sm ${now.trouble ? 'text-broken' : 'text-soft'}`} data-figure="published">
+            <Link to={address.published(site)} className="text-accent underline underline-offset-4">
+                Published file {now.number}
+            </Link>
+            , <Moment at={now.published_at} />:{' '}
+            {now.met.visitors > 0 ? (
+                <>
+                    met by {plural(now.met.visitors, 'visitor')} since <Moment at={now.met.first} />
+                </>
+            ) : (
+                'no visitor has met it yet'
+            )}
+            .{now.held && ' An earlier one was put back.'}
+            {now.trouble && ` What is declared is not published: ${now.trouble.why}`}
+        </p>
     );
 }
 
@@ -103,9 +161,28 @@ function Rows({ rows }: { rows: Line[] }) {
                         {one.name}
                     </Link>{' '}
                     <span className="text-sm text-soft">
-                        {one.state} · <span className="font-mono text-xs">{one.key}</span>
+                        <span className={chain?.received?.silent ? 'font-semibold text-broken' : ''} data-figure="stage">
+                            {chain?.received?.words ?? one.state}
+                        </span>
+                        {one.state === 'scheduled' && (
+                            <>
+                                {' '}
+                                for <Moment at={one.start_at} />
+                            </>
+                        )}{' '}
+                        · <span className="font-mono text-xs">{one.key}</span>
                     </span>
                     <p className="text-sm">{chain?.words}</p>
+                    {one.started_over && (one.state === 'running' || one.state === 'paused') && (
+                        <p className="text-sm text-broken">Started over {plural(one.started_over.blockers.length, 'blocker')}.</p>
+                    )}
+                    {one.kept && (
+                        <p className={`text-sm ${one.kept.overdue ? 'text-broken' : 'text-doubt-ink'}`}>
+                            Serves “{one.variants.find(({ key }) => key === one.kept?.variant)?.name}” to everybody since{' '}
+                            <Moment at={one.kept.since} />
+                            {one.kept.overdue && ': code in the site should stand for it'}.
+                        </p>
+                    )}
                 </>
             ),
         },

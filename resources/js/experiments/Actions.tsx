@@ -1,24 +1,29 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
-import { useDeleteExperiment, useMoveExperiment } from '../api/queries';
+import { useDuplicate, useMoveExperiment } from '../api/life';
+import { useDeleteExperiment } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
-import { percent } from '../parts/figures';
 import { Question } from '../parts/Question';
-import { CHANGE_KINDS } from '../parts/vocabulary';
-import { inWords } from '../parts/ruleRows';
+import { EndQuestion } from './life/EndQuestion';
+import { StartQuestion } from './life/StartQuestion';
+import { TimesQuestion } from './life/TimesQuestion';
 
-type Asked = Schemas['Action'] | 'delete';
+type Asked = Exclude<Schemas['Action'], 'schedule'> | 'times';
 
 const LABELS: Record<Asked, string> = {
     start: 'Start',
+    unschedule: 'Take back',
     pause: 'Pause',
     resume: 'Resume',
     end: 'End',
     archive: 'Archive',
-    delete: 'Delete',
+    times: 'Times…',
 };
+
+const ITEM = 'block w-full px-3 py-1 text-left data-focus:bg-accent data-focus:text-white';
 
 /** What can be done with an experiment now. Everything that visitors notice is asked about first. */
 export function Actions({ experiment, isReady }: { experiment: Experiment; isReady: boolean }) {
@@ -26,32 +31,53 @@ export function Actions({ experiment, isReady }: { experiment: Experiment; isRea
     const navigate = useNavigate();
     const move = useMoveExperiment(site, experiment.key);
     const remove = useDeleteExperiment(site, experiment.key);
+    const copy = useDuplicate(site, experiment.key);
     const [asked, setAsked] = useState<Asked | null>(null);
     const close = (): void => {
         setAsked(null);
         move.reset();
     };
-    const carryOut = (): void => {
-        if (asked === 'delete') {
-            remove.mutate(undefined, { onSuccess: () => navigate(address.bench(site)) });
-        } else if (asked) {
-            move.mutate(asked, { onSuccess: close });
-        }
-    };
+    const simple = asked === 'pause' || asked === 'resume' || asked === 'archive' || asked === 'unschedule' ? asked : null;
+    const hasTimes = ['scheduled', 'running', 'paused'].includes(experiment.state);
+    const possible = experiment.actions.filter((action): action is Exclude<Schemas['Action'], 'schedule'> => action !== 'schedule');
 
     return (
         <div className="flex flex-wrap items-center gap-2">
-            <a href={address.experimentFile(site, experiment.key)} className="px-2 text-accent underline underline-offset-4" download>
-                Experiment file
-            </a>
+            <Menu>
+                <MenuButton className="px-2 text-accent underline underline-offset-4">More</MenuButton>
+                <MenuItems anchor="bottom end" className="z-20 mt-1 min-w-48 border border-ink bg-leaf py-1 focus:outline-none">
+                    <MenuItem>
+                        <a href={address.experimentFile(site, experiment.key)} className={ITEM} download>
+                            Experiment file
+                        </a>
+                    </MenuItem>
+                    <MenuItem>
+                        <button
+                            type="button"
+                            className={ITEM}
+                            onClick={() => copy.mutate(null, { onSuccess: (made) => navigate(address.experiment(site, made.key)) })}
+                        >
+                            Duplicate
+                        </button>
+                    </MenuItem>
+                </MenuItems>
+            </Menu>
             {experiment.state === 'draft' && (
-                <>
-                    <Button look="danger" onClick={() => setAsked('delete')}>
-                        Delete
-                    </Button>
-                </>
+                <Button
+                    look="danger"
+                    disabled={remove.isPending}
+                    onClick={() =>
+                        remove.mutate(undefined, {
+                            onSuccess: () =>
+                                navigate(address.bench(site), { state: { deleted: { key: experiment.key, name: experiment.name } } }),
+                        })
+                    }
+                >
+                    Delete
+                </Button>
             )}
-            {experiment.actions.map((action) => (
+            {hasTimes && <Button onClick={() => setAsked('times')}>{LABELS.times}</Button>}
+            {possible.map((action) => (
                 <Button
                     key={action}
                     look={action === 'start' || action === 'resume' ? 'main' : 'plain'}
@@ -59,62 +85,35 @@ export function Actions({ experiment, isReady }: { experiment: Experiment; isRea
                     title={isReady ? undefined : 'What is missing is marked on the chain.'}
                     onClick={() => setAsked(action)}
                 >
-                    {LABELS[action]}
+                    {action === 'start' && experiment.state === 'scheduled' ? 'Start now' : LABELS[action]}
                 </Button>
             ))}
+            {(copy.error ?? remove.error) && (
+                <p role="alert" className="w-full text-broken">
+                    {(copy.error ?? remove.error)?.message}
+                </p>
+            )}
+            {asked === 'start' && <StartQuestion experiment={experiment} open onClose={close} />}
+            {asked === 'end' && <EndQuestion experiment={experiment} open onClose={close} />}
+            {asked === 'times' && <TimesQuestion experiment={experiment} open onClose={close} />}
             <Question
-                open={asked !== null}
-                title={asked ? `${LABELS[asked]} “${experiment.name}”?` : ''}
-                yes={asked ? LABELS[asked] : ''}
-                danger={asked === 'delete' || asked === 'end'}
-                busy={move.isPending || remove.isPending}
-                error={(move.error ?? remove.error)?.message}
-                onYes={carryOut}
+                open={simple !== null}
+                title={simple ? `${LABELS[simple]} “${experiment.name}”?` : ''}
+                yes={simple ? LABELS[simple] : ''}
+                busy={move.isPending}
+                error={move.error?.message}
+                onYes={() => simple && move.mutate({ action: simple }, { onSuccess: close })}
                 onNo={close}
             >
-                {asked && <Consequence asked={asked} experiment={experiment} />}
+                {simple && <p>{CONSEQUENCES[simple]}</p>}
             </Question>
         </div>
     );
 }
 
-function Consequence({ asked, experiment }: { asked: Asked; experiment: Experiment }) {
-    const sum = experiment.variants.reduce((total, variant) => total + variant.weight, 0);
-
-    switch (asked) {
-        case 'start':
-            return (
-                <>
-                    <p>
-                        From their next page view on, {percent(experiment.share, 0)} of the visitors whose {inWords(experiment.pages)} enter
-                        and meet:{' '}
-                        {experiment.variants
-                            .map(
-                                (variant) =>
-                                    `${variant.name} (${percent(variant.weight / sum)}${variant.target ? `, sent to ${variant.target}` : ''})`,
-                            )
-                            .join(', ')}
-                        .
-                    </p>
-                    {experiment.variants.some(({ changes }) => changes.some(({ kind, off }) => !off && CHANGE_KINDS[kind].code)) && (
-                        <p>Its HTML and scripts run in every such visitor’s browser, and can do there whatever the page can.</p>
-                    )}
-                    <p>What is changed after that begins a new epoch; the variants stay those that there are.</p>
-                </>
-            );
-        case 'pause':
-            return (
-                <p>Visitors see the page as it is, and nothing is counted, until you resume. Whoever had a variant gets it back then.</p>
-            );
-        case 'resume':
-            return <p>Visitors meet their variants again from their next page view on.</p>;
-        case 'end':
-            return (
-                <p>Visitors see the page as it is from their next page view on. An experiment that has ended cannot be started again.</p>
-            );
-        case 'archive':
-            return <p>It stays readable, at the end of the Bench.</p>;
-        case 'delete':
-            return <p>The draft is gone for good. It was never started, so nothing was observed.</p>;
-    }
-}
+const CONSEQUENCES: Record<'pause' | 'resume' | 'archive' | 'unschedule', string> = {
+    pause: 'Visitors see the page as it is, and nothing is counted, until you resume. Whoever had a variant gets it back then.',
+    resume: 'Visitors meet their variants again from their next page view on.',
+    archive: 'It stays readable, at the end of the Bench.',
+    unschedule: 'It does not start at its time any more, and can be changed again.',
+};

@@ -2,6 +2,9 @@ import { useBlocker } from 'react-router';
 import type { Experiment, LinkName, Observations, Site } from '../api/client';
 import { Button } from '../parts/Button';
 import { Question } from '../parts/Question';
+import { useChangePreview } from '../api/life';
+import { useDebounced } from '../parts/useDebounced';
+import { mistakes, requestOf } from './draft';
 import { useHeldChange } from './keeping/useHeldChange';
 import { Leaves } from './leaves/Leaves';
 import { useKnown } from './leaves/useKnown';
@@ -18,6 +21,16 @@ interface Props {
 export function ChangePanel({ site, experiment, observed, chosen, onDone }: Props) {
     const held = useHeldChange(site.key, experiment, onDone);
     const known = useKnown(site.key, experiment.key, held.draft, held.errors, experiment.revision);
+    const preview = useChangePreview(
+        site.key,
+        experiment.key,
+        useDebounced(
+            held.isTouched && Object.keys(held.errors).length === 0 && Object.keys(mistakes(held.draft)).length === 0
+                ? requestOf(held.draft)
+                : null,
+            400,
+        ),
+    );
     const blocker = useBlocker(() => held.isTouched && !held.isPending);
     const wrong = Object.values(held.errors);
 
@@ -25,6 +38,13 @@ export function ChangePanel({ site, experiment, observed, chosen, onDone }: Prop
         <>
             <Leaves chosen={chosen} site={site} experiment={experiment} observed={observed} editor={held} {...known} hasStarted />
             <div className="sticky bottom-0 border-t border-line bg-ground">
+                {held.isTouched && preview.data && preview.data.words.length > 0 && (
+                    <div className="mx-auto max-w-7xl px-5 pt-3" data-figure="preview" role="status">
+                        {preview.data.words.map((words) => (
+                            <p key={words}>{words}</p>
+                        ))}
+                    </div>
+                )}
                 <div className="mx-auto flex max-w-7xl flex-wrap items-center gap-3 px-5 py-3">
                     <Button look="main" onClick={held.apply} disabled={!held.isTouched || held.isPending}>
                         {experiment.state === 'running' ? 'Put it live' : 'Keep the change'}
@@ -58,8 +78,7 @@ const CONSEQUENCES: Record<LinkName | 'what', string> = {
     snippet: '',
     entry: 'A new epoch begins: from their next page view on, others may enter. Whoever is in stays in.',
     split: 'A new epoch begins: new visitors are divided by these weights. Whoever has a variant keeps it.',
-    exposure:
-        'Visitors meet the changed variants from their next page view on; what came before is counted together with what comes after.',
+    exposure: 'A new epoch begins: visitors meet the changed variants from their next page view on.',
     goals: 'Goals are counted anew, from the first exposure on.',
     data: 'Visitors notice nothing of notes; a shorter lifetime counts from their next page view on.',
 };

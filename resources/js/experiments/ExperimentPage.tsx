@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ComponentType, type LazyExoticComponent, type ReactNode } from 'react';
 import { useParams } from 'react-router';
 import type { Experiment, LinkName, Observations, Site } from '../api/client';
 import { useWatchedExperiment } from '../api/experiments';
@@ -14,7 +14,12 @@ import { DraftPage } from './DraftPage';
 import { ChainBar, Head } from './Head';
 import { Workbench } from './links/Workbench';
 
-const PlanPage = lazy(async () => ({ default: (await import('./planning/PlanPage')).PlanPage }));
+/** Views of an experiment beside its chain, by the end of their address. */
+const VIEWS: Partial<Record<string, LazyExoticComponent<ComponentType<{ site: Site; experiment: Experiment }>>>> = {
+    plan: lazy(async () => ({ default: (await import('./planning/PlanPage')).PlanPage })),
+    ready: lazy(async () => ({ default: (await import('./ready/ReadyPage')).ReadyPage })),
+    logbook: lazy(async () => ({ default: (await import('../logbook/ExperimentLogbook')).ExperimentLogbook })),
+};
 
 /** One experiment: its chain, and under it what was declared beside what was observed. */
 export function ExperimentPage() {
@@ -25,6 +30,7 @@ export function ExperimentPage() {
     const experiment = useWatchedExperiment(key, name);
     const observations = useObservations(key, name);
     const right = useRight(key);
+    const View = VIEWS[params.link ?? ''] ?? null;
     const chosen = LINKS.find(({ link }) => link === params.link)?.link;
 
     return (
@@ -34,9 +40,9 @@ export function ExperimentPage() {
                     {(known) => (
                         <Waiting query={observations}>
                             {(observed) =>
-                                params.link === 'plan' ? (
+                                View !== null ? (
                                     <Beside experiment={declared} observed={observed}>
-                                        <PlanPage key={declared.key} site={known} experiment={declared} />
+                                        <View key={declared.key} site={known} experiment={declared} />
                                     </Beside>
                                 ) : declared.state === 'draft' && right !== 'look' ? (
                                     <DraftPage key={declared.key} site={known} experiment={declared} observed={observed} chosen={chosen} />
@@ -64,7 +70,7 @@ export function ExperimentPage() {
 function Beside({ experiment, observed, children }: { experiment: Experiment; observed: Observations; children: ReactNode }) {
     return (
         <>
-            <Head experiment={experiment}>
+            <Head experiment={experiment} received={observed.received}>
                 <Actions experiment={experiment} isReady={experiment.unfinished === null} />
             </Head>
             <ChainBar
@@ -90,12 +96,13 @@ interface Props {
 /** An experiment that has started: its leaves are read; what can still be changed is changed on purpose. */
 function Read({ site, experiment, observed, updated, chosen, mayChange }: Props) {
     const [changing, setChanging] = useState<LinkName | 'what' | null>(null);
-    const isOver = experiment.state === 'ended' || experiment.state === 'archived' || experiment.state === 'draft';
+    const isOver =
+        experiment.state === 'ended' || experiment.state === 'archived' || experiment.state === 'draft' || experiment.state === 'scheduled';
     const here = chosen ?? 'what';
 
     return (
         <>
-            <Head experiment={experiment} updated={updated}>
+            <Head experiment={experiment} received={observed.received} updated={updated}>
                 <Actions experiment={experiment} isReady />
             </Head>
             <ChainBar experiment={experiment} observed={observed} chosen={chosen} first="Whole chain">

@@ -6,15 +6,30 @@ import { useKeys } from '../app/keys';
 import { LINKS } from '../parts/chain';
 import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
+import { useTitle } from '../parts/useTitle';
+import { Standing } from './life/Standing';
 
 /** The name of an experiment, where it stands, and what can be done with it. */
-export function Head({ experiment, updated = 0, children }: { experiment: Experiment; updated?: number; children: ReactNode }) {
+interface HeadProps {
+    experiment: Experiment;
+    /** Of one that runs, what arrives of it. */
+    received?: Observations['received'];
+    updated?: number;
+    children: ReactNode;
+}
+
+export function Head({ experiment, received, updated = 0, children }: HeadProps) {
+    useTitle(`${experiment.name} · ${received?.words ?? experiment.state}`);
+
     return (
         <div className="mx-auto flex max-w-7xl flex-wrap items-start gap-x-8 gap-y-2 px-5 pt-4 pb-3">
             <div className="min-w-64 flex-1">
                 <h1 className="text-xl font-semibold break-words">{experiment.name}</h1>
                 <p className="text-sm text-soft">
-                    <span className="font-mono text-xs">{experiment.key}</span> · {experiment.state}
+                    <span className="font-mono text-xs">{experiment.key}</span> ·{' '}
+                    <span className={received?.silent ? 'font-semibold text-broken' : ''} data-figure="stage">
+                        {received?.words ?? experiment.state}
+                    </span>
                     {experiment.owner && ` · ${experiment.owner}`}
                     {experiment.labels.map((label) => (
                         <span key={label} className="ml-1 border border-line px-1 text-xs">
@@ -41,6 +56,7 @@ export function Head({ experiment, updated = 0, children }: { experiment: Experi
                     )}
                 </p>
                 {experiment.hypothesis && <p className="mt-1 max-w-3xl">{experiment.hypothesis}</p>}
+                <Standing experiment={experiment} />
                 <Views experiment={experiment.key} />
             </div>
             {children}
@@ -74,7 +90,11 @@ function Views({ experiment }: { experiment: string }) {
     );
 }
 
-const VIEWS = [{ view: 'plan', label: 'Plan' }] as const;
+const VIEWS = [
+    { view: 'plan', label: 'Plan' },
+    { view: 'ready', label: 'Ready list' },
+    { view: 'logbook', label: 'Logbook' },
+] as const;
 
 /** Something that is missing or doubtful, and the link that it belongs to; null for the whole. */
 export interface Open {

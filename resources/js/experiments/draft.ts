@@ -48,6 +48,8 @@ export interface DraftVariant {
     changes: Change[];
     /** Where it leads to, in a redirect test. */
     target: string;
+    /** Stopped, and its visitors are given others. */
+    moves?: boolean;
 }
 
 /** A draft as "Make an experiment" begins it: the page as it is, beside a variant with its first change. */
@@ -110,6 +112,7 @@ export function draftOf(experiment: Experiment): Draft {
             control: variant.control ?? false,
             changes: variant.changes ?? [],
             target: variant.target ?? '',
+            moves: variant.moves ?? false,
         })),
         goals: (kept.goals ?? []).flatMap(({ key, role }) => (key ? [{ key, role: role ?? 'secondary' }] : [])),
     };
@@ -168,6 +171,7 @@ export function requestOf(draft: Draft): ExperimentDraft {
             control: variant.control,
             changes: isRedirect || variant.control ? [] : variant.changes.map(cleaned),
             ...(isRedirect && !variant.control ? { target: variant.target.trim() } : {}),
+            ...(variant.moves && number(variant.weight) === 0 ? { moves: true } : {}),
         })),
         goals: draft.goals,
     };

@@ -11,6 +11,7 @@ export function WiringTabs() {
             tabs={[
                 { to: address.wiring(site), label: 'Snippet and guard', end: true },
                 { to: address.tags(site), label: 'Tags' },
+                { to: address.published(site), label: 'Published' },
                 { to: address.coverage(site), label: 'Coverage' },
                 { to: address.groups(site), label: 'What must stand where' },
                 { to: address.briefs(site), label: 'Hand-off briefs' },

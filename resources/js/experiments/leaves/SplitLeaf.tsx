@@ -1,4 +1,5 @@
 import { Button } from '../../parts/Button';
+import { Choice } from '../../parts/Choice';
 import { TextField } from '../../parts/Field';
 import { count, percent } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
@@ -81,6 +82,19 @@ export function SplitLeaf({ editor: { draft, set, errors }, reach, hasStarted }:
                     }
                     observed={
                         <p className="py-1" data-week={variant.key}>
+                            {hasStarted && number(variant.weight) === 0 && (
+                                <span className="mb-1 block">
+                                    <Choice
+                                        label={`Visitors of ${variant.name || variant.key}`}
+                                        value={variant.moves ? 'move' : 'keep'}
+                                        options={[
+                                            { value: 'keep', label: 'who have it keep it' },
+                                            { value: 'move', label: 'who have it are given another' },
+                                        ]}
+                                        onChange={(what) => put(i, { ...variant, moves: what === 'move' })}
+                                    />
+                                </span>
+                            )}
                             {mean !== null && part && share >= 0 ? `About ${count(mean * share * part[i])} visitors a week` : ''}
                         </p>
                     }

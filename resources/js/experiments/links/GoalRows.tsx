@@ -55,6 +55,8 @@ export function GoalRows({ experiment, observed, site }: Sides) {
                             </tbody>
                         </table>
                         <p className="mt-1 text-sm text-soft">
+                            {seen.epochs.length > 1 &&
+                                `Rates of ${seen.epochs.length} epochs joined, each with its part of all visitors: adding them up would mix what the weights did with what the variants did. `}
                             {plural(seen.everyone.count, 'hit')} on the whole site, last <Moment at={seen.everyone.last} />
                         </p>
                     </>

@@ -1,6 +1,7 @@
 import type { Observations } from '../../api/client';
 import { count, decimal, percent, plural, pValue, signedPercent } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
+import { EpochTable } from './EpochTable';
 import { Row } from './Row';
 import type { Sides } from './Workbench';
 
@@ -13,7 +14,8 @@ export function SplitRows({ experiment, observed, site, deep }: Sides) {
         <>
             {experiment.variants.map((variant, i) => {
                 const seen = observed.variants[i];
-                const difference = seen?.expected ? seen.exposures.visitors / seen.expected - 1 : null;
+                const tested = observed.srm?.observed[i] ?? seen.exposures.visitors;
+                const difference = seen?.expected ? tested / seen.expected - 1 : null;
 
                 return (
                     <Row
@@ -44,6 +46,7 @@ export function SplitRows({ experiment, observed, site, deep }: Sides) {
                 declared={`Sample ratio mismatch is alarmed under p = ${site.srm_alpha}`}
                 observed={<Verdict observed={observed} />}
             />
+            {observed.epochs.length > 1 && <EpochTable experiment={experiment} observed={observed} deep={deep} />}
             {deep && observed.srm && <Arithmetic experiment={experiment} observed={observed} />}
         </>
     );
@@ -113,7 +116,9 @@ function Arithmetic({ experiment, observed }: Pick<Sides, 'experiment' | 'observ
                     ? 'A variant of weight zero has visitors. No chance can do that.'
                     : srm.statistic === null
                       ? `An expected count is under 5, so the exact test decides (${srm.test}): p ${pValue(srm.p, srm.log_p)}.`
-                      : `Sum: χ² = ${decimal(srm.statistic, 3)} with ${plural(srm.df ?? 0, 'degree')} of freedom (${srm.test}); its upper tail is p ${pValue(srm.p, srm.log_p)}.`}
+                      : srm.test === 'chi-square-epochs'
+                        ? `Each epoch is tested against its own weights, and their statistics and degrees of freedom are added up: χ² = ${decimal(srm.statistic, 3)} with ${plural(srm.df ?? 0, 'degree')} of freedom; its upper tail is p ${pValue(srm.p, srm.log_p)}.`
+                        : `Sum: χ² = ${decimal(srm.statistic, 3)} with ${plural(srm.df ?? 0, 'degree')} of freedom (${srm.test}); its upper tail is p ${pValue(srm.p, srm.log_p)}.`}
             </p>
         </div>
     );

@@ -1,6 +1,8 @@
 <?php
 
-namespace App\Logbook;
+declare(strict_types=1);
+
+namespace Pellix\Core\Vocabulary;
 
 /** What entries of the Logbook are about. */
 enum Thing: string
