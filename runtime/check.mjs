@@ -64,15 +64,12 @@ function shared({ assign, matches, addressFacts }) {
         for (const { salt, share, variants, group, units } of JSON.parse(readFileSync(`${folder}/assignment.json`, 'utf8'))) {
             const sum = variants.reduce((all, [, weight]) => all + weight, 0);
             let end = 0;
-            const declared = variants.map(([key, weight], i) => {
-                end += weight;
-
-                return { key, end: i === variants.length - 1 ? 1 : end / sum, changes: [] };
-            });
+            const declared = variants.map(([key, weight]) => ({ key, end: (end += weight) / sum, changes: [] }));
+            const compiled = { salt, share, variants: declared, ...(group ? { group: { key: group[0], from: group[1] } } : {}) };
             const wrong = units.find((one) => {
-                const found = assign({ salt, share, variants: declared, group }, one.unit);
+                const found = assign(compiled, one.unit);
 
-                return found.in !== one.in || found.bucket !== one.bucket || (one.variant !== undefined && (found.variant?.key ?? null) !== one.variant);
+                return found.in !== one.in || found.bucket !== one.bucket || (found.variant?.key ?? null) !== one.variant;
             });
             if (wrong) {
                 return `The runtime assigns ${wrong.unit} otherwise than agreed.`;

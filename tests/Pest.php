@@ -92,3 +92,10 @@ function r(string $script): array
 
     return array_map(floatval(...), preg_split('/\s+/', trim(str_replace(['-Inf'], ['-INF'], $process->getOutput()))));
 }
+
+function published(App\Models\Site $site): ?array
+{
+    $file = config('pellix.published')."/{$site->key}.js";
+
+    return is_file($file) && preg_match('/\Awindow\.pellixSite=(.*);\n/', file_get_contents($file), $m) === 1 ? json_decode($m[1], true)['experiments'] : null;
+}

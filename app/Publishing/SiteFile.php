@@ -5,9 +5,9 @@ namespace App\Publishing;
 use Illuminate\Filesystem\Filesystem;
 
 /** The file that a site's snippet loads, on this machine. */
-final readonly class SiteFile
+class SiteFile
 {
-    public function __construct(private Filesystem $files)
+    public function __construct(private readonly Filesystem $files)
     {
     }
 

@@ -43,18 +43,18 @@ it('keeps what is not finished as it was written, beside the last whole state, a
         ->and($kept->json('experiment.name'))->toBe('Shorter')
         ->and($kept->json('experiment.unfinished.name'))->toBe('Shorter still')
         ->and($kept->json('experiment.unfinished.variants'))->toBe($unfinished);
-    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start'])->assertUnprocessable()->assertJsonValidationErrors(['action' => 'The draft is not finished']);
+    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start', 'reason' => 'For a test'])->assertUnprocessable()->assertJsonValidationErrors(['action' => 'The draft is not finished']);
 
     $whole = ($this->keep)(['name' => 'Shorter still', 'goals' => [['key' => 'done', 'role' => 'primary']]])->assertOk();
     expect($whole->json('problems'))->toBe([])->and($whole->json('experiment.unfinished'))->toBeNull()->and($whole->json('experiment.name'))->toBe('Shorter still')
         ->and($whole->json('experiment.changed_by'))->toBe($this->person->name);
-    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start'])->assertOk();
+    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     // What has started is not kept as it is typed.
     ($this->keep)([])->assertConflict();
 });
 
 it('does not start without a goal', function () {
-    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start'])->assertUnprocessable()->assertJsonValidationErrors(['action' => 'Name a goal first']);
+    $this->as(null, 'POST', "{$this->base}/experiments/{$this->key}/stage", ['action' => 'start', 'reason' => 'For a test'])->assertUnprocessable()->assertJsonValidationErrors(['action' => 'Name a goal first']);
 });
 
 it('tells the second of two people that the first was faster, and loses nobody\'s work', function () {
@@ -173,7 +173,7 @@ it('refuses redirect tests that lead visitors round, also by way of a third', fu
     $start = function (array $file): Illuminate\Testing\TestResponse {
         $key = $this->as(null, 'POST', "{$this->base}/experiments", $file)->assertCreated()->json('key');
 
-        return $this->as(null, 'POST', "{$this->base}/experiments/{$key}/stage", ['action' => 'start']);
+        return $this->as(null, 'POST', "{$this->base}/experiments/{$key}/stage", ['action' => 'start', 'reason' => 'For a test']);
     };
     $start($redirect('One', '/a', '/b'))->assertOk();
     $start($redirect('Two', '/b', '/c'))->assertOk();

@@ -1,13 +1,5 @@
 <?php
 
-use App\Models\Site;
-
-function published(Site $site): ?array
-{
-    $file = config('pellix.published')."/{$site->key}.js";
-
-    return is_file($file) && preg_match('/\Awindow\.pellixSite=(.*);\n/', file_get_contents($file), $m) === 1 ? json_decode($m[1], true)['experiments'] : null;
-}
 
 beforeEach(function () {
     $this->site = $this->makeSite();
@@ -17,7 +9,7 @@ beforeEach(function () {
 
 it('makes a draft that visitors do not meet', function () {
     $made = $this->as($this->person, 'POST', $this->path, experimentRequest())->assertStatus(201);
-    expect($made->json('key'))->toBe('shorter-words')->and($made->json('state'))->toBe('draft')->and($made->json('actions'))->toBe(['start'])
+    expect($made->json('key'))->toBe('shorter-words')->and($made->json('state'))->toBe('draft')->and($made->json('actions'))->toBe(['start', 'schedule'])
         ->and($made->json('goals.0.key'))->toBe('joined')->and(published($this->site) ?? [])->toBe([]);
     $this->as($this->person, 'GET', $this->path)->assertOk()->assertJsonCount(1);
 });
@@ -65,7 +57,9 @@ it('answers any body with a complaint, never with an error of its own', function
 
 it('takes each key once per site', function () {
     $this->as($this->person, 'POST', $this->path, experimentRequest())->assertStatus(201);
-    $this->as($this->person, 'POST', $this->path, experimentRequest())->assertStatus(422)->assertJsonValidationErrors('key');
+    $this->as($this->person, 'POST', $this->path, experimentRequest(['key' => 'shorter-words']))->assertStatus(422)->assertJsonValidationErrors('key');
+    // A key that follows from the name is made another.
+    $this->as($this->person, 'POST', $this->path, experimentRequest())->assertStatus(201)->assertJsonPath('key', 'shorter-words-2');
 });
 
 it('uses a goal of the site again only if it says the same', function () {
@@ -80,7 +74,7 @@ it('uses a goal of the site again only if it says the same', function () {
 it('changes and deletes drafts only', function () {
     $this->as($this->person, 'POST', $this->path, experimentRequest());
     $this->as($this->person, 'PUT', "{$this->path}/shorter-words", experimentRequest(['name' => 'Shortest words', 'share' => 0.5]))->assertOk()->assertJsonPath('name', 'Shortest words');
-    $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => 'start'])->assertOk();
+    $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->as($this->person, 'DELETE', "{$this->path}/shorter-words")->assertStatus(409);
     $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => 'end'])->assertOk();
     $this->as($this->person, 'PUT', "{$this->path}/shorter-words", experimentRequest())->assertStatus(409);
@@ -91,7 +85,7 @@ it('changes and deletes drafts only', function () {
 
 it('publishes what runs, and only while it runs', function () {
     $this->as($this->person, 'POST', $this->path, experimentRequest());
-    $move = fn (string $action) => $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => $action]);
+    $move = fn (string $action) => $this->as($this->person, 'POST', "{$this->path}/shorter-words/stage", ['action' => $action, 'reason' => 'For a test']);
     $move('start')->assertOk()->assertJsonPath('state', 'running');
     expect(array_column(published($this->site), 'key'))->toBe(['shorter-words']);
     $move('start')->assertStatus(422)->assertJsonValidationErrors('action');

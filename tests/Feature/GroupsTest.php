@@ -5,7 +5,7 @@ beforeEach(function () {
     $this->person = $this->makePerson($this->site);
     $this->path = "/api/sites/{$this->site->key}/experiments";
     $this->make = fn (string $key, float $share, array $change = []) => $this->as($this->person, 'POST', $this->path, [...fullFile(), 'key' => $key, 'name' => $key, 'share' => $share, 'salt' => "salt of {$key}", 'unit' => 'visitor', 'group' => ['key' => 'loans'], ...$change])->assertCreated();
-    $this->move = fn (string $key, string $action) => $this->as($this->person, 'POST', "{$this->path}/{$key}/stage", ['action' => $action]);
+    $this->move = fn (string $key, string $action) => $this->as($this->person, 'POST', "{$this->path}/{$key}/stage", ['action' => $action, 'reason' => 'For a test']);
     $this->published = fn (): array => array_column(json_decode(preg_replace('/\Awindow\.pellixSite=(.*?);\n.*\z/s', '$1', (string) file_get_contents(config('pellix.published')."/{$this->site->key}.js")), true)['experiments'], 'group', 'key');
 });
 

@@ -121,7 +121,7 @@ it('counts the hits of an experiment from the first exposure on, as the goal say
     ($this->call)('POST', '/experiments', [...$experiment, 'goals' => [['key' => 'joined', 'role' => 'primary'], ['key' => 'none']]])->assertStatus(422)->assertJsonValidationErrors('goals.1.key');
     ($this->call)('POST', '/experiments', [...$experiment, 'goals' => [['key' => 'joined', 'role' => 'guardrail'], ['name' => 'Fresh', 'kind' => 'page', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/fresh']]]])->assertCreated()
         ->assertJsonPath('goals.0.role', 'guardrail')->assertJsonPath('goals.1.key', 'fresh');
-    ($this->call)('POST', '/experiments/x/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/experiments/x/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->travel(60)->minutes();
     ($this->send)('v', 50, 'page_view', '/join/done');
     ($this->send)('v', 40, 'exposure', '/', ['experiment' => 'x', 'variant' => 'b', 'bucket' => 1]);

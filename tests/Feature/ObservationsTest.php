@@ -11,7 +11,7 @@ beforeEach(function () {
 
 function start(object $test): void
 {
-    $test->as($test->person, 'POST', "{$test->path}/stage", ['action' => 'start'])->assertOk();
+    $test->as($test->person, 'POST', "{$test->path}/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
 }
 
 it('says of a running experiment without data which link is unproven', function () {
@@ -124,7 +124,7 @@ it('has figures where one variant has all the weight, with nothing to test, and 
     $this->as($this->person, 'PUT', $this->path, experimentRequest(['variants' => $variants]))->assertOk();
     $this->as($this->person, 'POST', dirname($this->path), experimentRequest(['name' => 'Second', 'key' => 'second']))->assertCreated();
     start($this);
-    $this->as($this->person, 'POST', dirname($this->path).'/second/stage', ['action' => 'start'])->assertOk();
+    $this->as($this->person, 'POST', dirname($this->path).'/second/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->travel(5)->seconds();
     visit($this, 'a', '/join', ['page_view', 'exposure', 'change_applied'], 'short');
     $this->gather();

@@ -122,7 +122,7 @@ function everything(object $test): array
 it('keeps step by step what the core counts from the whole log, and shows it everywhere alike', function (int $seed) {
     mt_srand($seed);
     declareAll($this);
-    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     DB::table('experiments')->update(['started_at' => $at = CarbonImmutable::now('UTC')->subHours(30)->format('Y-m-d H:i:s.v')]);
     DB::table('experiment_revisions')->where('stage', 'running')->update(['from' => $at]);
     $this->site->recount();
@@ -174,7 +174,7 @@ it('makes the same again from the events alone, also while new ones arrive', fun
     sendRandomly($this, 30);
     $this->gather();
     sendRandomly($this, 10);
-    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->gather();
     $gatherer = app(Gatherer::class);
     $rebuild = app(Rebuild::class);
@@ -226,7 +226,7 @@ it('lets one experiment that cannot be read say so, and the others go on', funct
     expect($chains['by-user']['words'])->toContain('It cannot be read: pages.fact: There is no fact "moon"')->and($chains['by-visitor']['words'])->not->toContain('cannot be read');
     ($this->call)('GET', '/experiments/by-user/observations')->assertStatus(409);
     ($this->call)('GET', '/experiments/by-visitor/observations')->assertOk();
-    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/experiments/by-visitor/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     expect((string) file_get_contents(config('pellix.published')."/{$this->site->key}.js"))->toContain('"key":"by-visitor"');
 });
 

@@ -40,7 +40,7 @@ it('takes every field of an experiment file to the browser and back again', func
     ($this->call)('POST', '', $file)->assertCreated();
     $back = ($this->call)('GET', '/loan-steps/file')->assertOk()->json();
     expect($back)->toEqual([...$file, 'epochs' => []]);
-    ($this->call)('POST', '/loan-steps/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/loan-steps/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $started = ($this->call)('GET', '/loan-steps/file')->json();
     expect(array_diff_key($started, ['epochs' => 0, 'start' => 0]))->toEqual($file)->and($started['epochs'])->toHaveCount(1)->and($started['epochs'][0])->toMatchArray(['share' => 0.25, 'weights' => ['short' => 12.5, 'as-it-is' => 50.0]])
         ->and($started['epochs'][0]['from'])->toBe($started['start'])->and(Experiment::read($started)->toArray())->toEqual($started);
@@ -66,7 +66,7 @@ it('refuses at its field what it cannot keep', function (array $change, string $
 
 it('keeps each change of a started experiment as a revision, and epochs follow from them', function () {
     ($this->call)('POST', '', experimentRequest())->assertCreated();
-    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $times = [];
     foreach ([['share' => 0.5], ['share' => 0.5, 'hypothesis' => 'Another'], ['share' => 0.5, 'hypothesis' => 'Another', 'variants' => [1 => ['weight' => 150]]]] as $change) {
         $this->travel(1)->hours();
@@ -93,7 +93,7 @@ it('keeps each change of a started experiment as a revision, and epochs follow f
 
 it('tests the sample ratio against the weights of each epoch, not against today\'s', function () {
     ($this->call)('POST', '', experimentRequest())->assertCreated();
-    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->travel(1)->seconds();
     $collect = function (int $from, int $control, int $short): void {
         foreach (['control' => $control, 'short' => $short] as $variant => $n) {
@@ -115,7 +115,7 @@ it('tests the sample ratio against the weights of each epoch, not against today\
 
 it('numbers what it publishes, and never puts an older file in place of a newer one', function () {
     ($this->call)('POST', '', experimentRequest())->assertCreated();
-    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start'])->assertOk();
+    ($this->call)('POST', '/shorter-words/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $first = ($this->published)()['number'];
     app(Publisher::class)->publish($this->site);
     expect(($this->published)()['number'])->toBe($first, 'what did not change keeps its number');

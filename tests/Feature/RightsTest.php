@@ -30,13 +30,13 @@ it('lets each person do what their right says, and no more', function (string $r
     $path = "/api/sites/{$site->key}";
     $this->as($owner, 'POST', "{$path}/experiments", experimentRequest())->assertCreated();
     $this->as($owner, 'POST', "{$path}/experiments", experimentRequest(['name' => 'Running']))->assertCreated();
-    $this->as($owner, 'POST', "{$path}/experiments/running/stage", ['action' => 'start'])->assertOk();
+    $this->as($owner, 'POST', "{$path}/experiments/running/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $person = $this->makePersonWho($right, $site);
     $this->as($person, 'GET', '/api/session')->assertOk()->assertJsonPath('sites.0.right', $right);
     foreach ([
         'look' => fn () => $this->as($person, 'GET', "{$path}/experiments"),
         'work' => fn () => $this->as($person, 'POST', "{$path}/goals", ['name' => 'G', 'kind' => 'order']),
-        'publish' => fn () => $this->as($person, 'POST', "{$path}/experiments/shorter-words/stage", ['action' => 'start']),
+        'publish' => fn () => $this->as($person, 'POST', "{$path}/experiments/shorter-words/stage", ['action' => 'start', 'reason' => 'For a test']),
     ] as $needed => $try) {
         $status = $try()->getStatusCode();
         in_array($needed, $may, true) ? expect($status)->toBeLessThan(300, $needed) : expect($status)->toBe(403, $needed);

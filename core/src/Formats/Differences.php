@@ -71,7 +71,8 @@ final class Differences
      */
     private static function parts(array $before, array $after): ?array
     {
-        $isList = [array_is_list($before), array_is_list($after)];
+        // An empty one is whichever the other is.
+        $isList = [$before === [] ? array_is_list($after) : array_is_list($before), $after === [] ? array_is_list($before) : array_is_list($after)];
         if (! $isList[0] && ! $isList[1]) {
             return [$before, $after];
         }

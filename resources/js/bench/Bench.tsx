@@ -81,7 +81,7 @@ function Deleted() {
 function PublishedLine() {
     const site = useSiteKey();
     const now = usePublications(site).data?.now;
-    if (!now || now.number === 0) {
+    if (!now || (now.number === 0 && !now.trouble)) {
         return null;
     }
 

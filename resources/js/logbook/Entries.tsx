@@ -69,7 +69,7 @@ function Entry({ entry, alone }: { entry: LogbookEntry; alone: boolean }) {
                     <strong>{entry.what}</strong> {entry.note && <span className="text-soft">{entry.note}</span>}
                 </p>
                 {entry.changes.length > 0 && (
-                    <details open={entry.changes.length <= 3}>
+                    <details open={entry.what === 'changed' && entry.changes.length <= 3}>
                         <summary className="text-sm text-soft">
                             {entry.changes
                                 .map(({ field }) => field)

@@ -33,7 +33,7 @@ export function Logbook() {
     return (
         <div className="mx-auto max-w-7xl px-5 py-4">
             <div className="mb-3 flex flex-wrap items-end gap-3">
-                <h1 className="mr-4 text-xl font-semibold">Logbook</h1>
+                <h1 className="mr-4 pb-0.5 text-xl leading-8 font-semibold">Logbook</h1>
                 <div className="w-52">
                     <Choice
                         label="Thing"

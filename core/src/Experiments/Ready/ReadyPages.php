@@ -42,17 +42,18 @@ final class ReadyPages
             return new ReadyPoint(ReadyCode::Snippet, ReadyState::Blocker, Words::count($bad, 'page').' of '.$inspected->known.' '.($inspected->unreachable > 0 && $inspected->faulty === 0 ? 'could not be fetched' : 'would not run the snippet').' at the last inspection.', $inspected->last, examples: $example);
         }
         // A page view is sent by the snippet: whoever sends it runs it.
+        $unseen = $inspected->known === 0 ? 'no page is known that it is for' : Words::count($inspected->known - $inspected->inspected, 'page')." of {$inspected->known} never inspected";
         $arrives = $seen->pageViews->count > 0 && ! self::isOld($facts, $seen->pageViews->last);
         if ($inspected->inspected < $inspected->known || $inspected->known === 0) {
             return $arrives
-                ? new ReadyPoint(ReadyCode::Snippet, ReadyState::Advice, Words::count($inspected->known - $inspected->inspected, 'page').' of '.$inspected->known.' never inspected; page views do arrive from its pages.', $seen->pageViews->last)
-                : new ReadyPoint(ReadyCode::Snippet, ReadyState::Blocker, 'Nothing proves that the snippet runs on its pages: '.Words::count($inspected->known - $inspected->inspected, 'page').' of '.$inspected->known.' never inspected, and no page view of late.', $inspected->last);
+                ? new ReadyPoint(ReadyCode::Snippet, ReadyState::Advice, ucfirst($unseen).'; page views do arrive from its pages.', $seen->pageViews->last)
+                : new ReadyPoint(ReadyCode::Snippet, ReadyState::Blocker, "Nothing proves that the snippet runs on its pages: {$unseen}, and no page view of late.", $inspected->last);
         }
         if (self::isOld($facts, $inspected->last)) {
             return new ReadyPoint(ReadyCode::Snippet, $arrives ? ReadyState::Advice : ReadyState::Blocker, 'The last inspection of its pages is older than the site\'s limit'.($arrives ? '; page views do arrive from them.' : ', and no page view arrives from them.'), $inspected->last);
         }
 
-        return new ReadyPoint(ReadyCode::Snippet, ReadyState::Fine, "The snippet stands on all {$inspected->known} pages.", $inspected->last);
+        return new ReadyPoint(ReadyCode::Snippet, ReadyState::Fine, 'The snippet stands on '.($inspected->known === 1 ? 'its one page.' : "all {$inspected->known} pages."), $inspected->last);
     }
 
     private static function isOld(ReadyFacts $facts, ?\DateTimeImmutable $at): bool
