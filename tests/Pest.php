@@ -99,3 +99,21 @@ function published(App\Models\Site $site): ?array
 
     return is_file($file) && preg_match('/\Awindow\.pellixSite=(.*);\n/', file_get_contents($file), $m) === 1 ? json_decode($m[1], true)['experiments'] : null;
 }
+
+/** @param array<string, mixed> $change */
+function experimentFile(array $change = []): array
+{
+    return array_replace_recursive([
+        'pellix' => 1, 'key' => 'loan-steps', 'name' => 'Steps', 'hypothesis' => 'Fewer steps, more loans', 'kind' => 'in_page', 'unit' => 'visitor',
+        'salt' => 'salt-1', 'share' => 0.5,
+        'variants' => [
+            ['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
+            ['key' => 'short', 'name' => 'Short', 'weight' => 50, 'control' => false, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Hello']]],
+        ],
+        'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'],
+        'audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'mobile'],
+        'goals' => [['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'primary', 'count' => 'every', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/done']]],
+        'epochs' => [['from' => '2026-03-02T00:00:00.000Z', 'share' => 0.5, 'weights' => ['control' => 50.0, 'short' => 50.0]]],
+        'start' => '2026-03-02T00:00:00.000Z', 'end' => '2026-03-30T00:00:00.000Z',
+    ], $change);
+}

@@ -11,12 +11,13 @@ class Brief extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author_id', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
+    protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author_id', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at', 'experiment_id', 'variant', 'content'];
 
     protected $hidden = ['token', 'token_hash'];
 
     protected $casts = [
         'token' => 'encrypted',
+        'content' => StoredJson::class,
         'created_at' => 'immutable_datetime',
         'expires_at' => 'immutable_datetime',
         'revoked_at' => 'immutable_datetime',
@@ -29,6 +30,12 @@ class Brief extends Model
     public function site(): BelongsTo
     {
         return $this->belongsTo(Site::class);
+    }
+
+    /** @return BelongsTo<Experiment, $this> the one that has ended and whose change the site is to take over */
+    public function experiment(): BelongsTo
+    {
+        return $this->belongsTo(Experiment::class)->withTrashed();
     }
 
     public static function hash(string $token): string

@@ -3,6 +3,7 @@
 namespace App\Providers;
 
 use App\Companion;
+use App\Experiments\TakeoverRound;
 use App\Experiments\Timetable;
 use App\Fetching\PageFetcher;
 use App\Inventory\CoverageRound;
@@ -32,7 +33,7 @@ class AppServiceProvider extends ServiceProvider
             $this->app->singleton(Companion::class, $companion);
             $this->commands((new $companion())->commands());
         }
-        $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class], Round::class);
+        $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class, TakeoverRound::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(
             new Client(),

@@ -30,6 +30,11 @@ return new class () extends Migration {
         Schema::table('visitors', function (Blueprint $table): void {
             $table->unsignedInteger('configuration')->nullable()->comment('number of the newest published file that it met');
         });
+        Schema::table('briefs', function (Blueprint $table): void {
+            $table->foreignId('experiment_id')->nullable()->constrained()->nullOnDelete();
+            $table->string('variant', 40)->charset('ascii')->collation('ascii_bin')->nullable();
+            $table->json('content')->nullable()->comment('of a brief about the end of an experiment: what it changed, and what stood there');
+        });
         Schema::table('participations', function (Blueprint $table): void {
             $table->boolean('moved')->default(false)->comment('whether it crossed because its variant was stopped');
         });

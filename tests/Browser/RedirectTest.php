@@ -99,9 +99,7 @@ it('sends a variant to another page of the site, with everything that the visito
     $this->link($desk, 'goals');
     $this->choose($desk, 'Add a goal of the site: Add a goal of the site…', 'Loan noted');
     $this->kept($desk);
-    $this->press($desk, 'Start');
-    $this->see($desk, 'Start “Daylight again”?');
-    $this->press($desk, 'Start');
+    $this->askToStart($desk, 'Daylight again');
     $this->see($desk, 'Visitors would go round in circles');
 
     // Other tests view the catalogue, too.

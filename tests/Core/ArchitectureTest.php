@@ -52,7 +52,7 @@ const CORE = [
 
 const APP = [
     'Bounds' => [],
-    'Briefs' => ['Inventory', 'Models'],
+    'Briefs' => ['Inventory', 'Models', 'ReadModel'],
     'Cli' => ['Bounds'],
     'Collector' => ['Models'],
     'Console' => ['Models', 'Publishing', 'ReadModel', 'Storage'],

@@ -1,6 +1,5 @@
 <?php
 
-
 beforeEach(function () {
     $this->site = $this->makeSite();
     $this->person = $this->makePerson($this->site);

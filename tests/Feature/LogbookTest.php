@@ -33,8 +33,19 @@ it('has an entry of every kind of change, with what was before and after', funct
     $entries = array_slice(($this->log)()->json('entries'), 0, -1);
     $said = array_map(static fn (array $one): string => "{$one['thing']} {$one['key']} {$one['what']}", $entries);
     expect($said)->toContain(
-        'goal paid created', 'goal paid changed', 'event book_order created', 'event book_order deleted', 'site plx_featuretests0001 changed', 'tags tags changed', 'tags tags published', 'page typed added',
-        'experiment shorter-words created', 'experiment shorter-words changed', 'experiment shorter-words started', "person {$this->person->id} token made", 'goal joined created',
+        'goal paid created',
+        'goal paid changed',
+        'event book_order created',
+        'event book_order deleted',
+        'site plx_featuretests0001 changed',
+        'tags tags changed',
+        'tags tags published',
+        'page typed added',
+        'experiment shorter-words created',
+        'experiment shorter-words changed',
+        'experiment shorter-words started',
+        "person {$this->person->id} token made",
+        'goal joined created',
     )->and(implode(' ', $said))->toContain('brief')->and(array_unique(array_column($entries, 'person')))->toBe([$this->person->name])->and(array_unique(array_column($entries, 'from')))->toBe(['interface']);
     $of = static fn (string $what): array => array_column(array_values(array_filter($entries, static fn (array $one): bool => "{$one['thing']} {$one['what']}" === $what))[0]['changes'], null, 'field');
     expect($of('goal changed')['count'])->toBe(['field' => 'count', 'before' => 'visitor', 'after' => 'every'])

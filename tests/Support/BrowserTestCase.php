@@ -113,11 +113,28 @@ abstract class BrowserTestCase extends ServedTestCase
         $this->press($browser, 'Make the goal');
         $this->see($browser, 'It has not counted once in the last seven days.');
         $this->kept($browser);
+        $this->start($browser, $name);
+    }
+
+    /** Starts the draft that is open, also over what speaks against it. */
+    protected function start(RemoteWebDriver $browser, string $name): void
+    {
+        $this->askToStart($browser, $name);
+        $this->await($browser, fn () => str_contains($this->text($browser), 'running, ') ?: null, 'the experiment to run');
+    }
+
+    protected function askToStart(RemoteWebDriver $browser, string $name): void
+    {
         $this->press($browser, 'Start');
         $this->see($browser, "Start “{$name}”?");
+        $this->await($browser, fn () => $browser->findElements(WebDriverBy::cssSelector('[role=dialog] [data-ready=there]')) !== [] ?: null, 'the ready list to be looked through', 30);
         expect($this->axe($browser))->toBe([]);
-        $this->press($browser, 'Start');
-        $this->await($browser, fn () => str_contains($this->text($browser), '· running') ?: null, 'the experiment to run');
+        if (str_contains($this->text($browser), 'This speaks against it:')) {
+            $this->fill($browser, 'Reason', 'For a test');
+            $this->press($browser, 'Start all the same');
+        } else {
+            $this->press($browser, 'Start');
+        }
     }
 
     protected function see(RemoteWebDriver $browser, string $text, int $seconds = 15): void

@@ -3,6 +3,7 @@
 namespace App\Http\Controllers;
 
 use App\Briefs\BriefContent;
+use App\Briefs\ChangeBrief;
 use App\Models\Brief;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\Request;
@@ -20,14 +21,16 @@ class PublicBriefController extends Controller
             return $this->answer(response()->view('brief.ended', [], 404));
         }
         $brief->update(['read_at' => $now]);
-        $content = BriefContent::of($brief, $now);
+        $experiment = $brief->experiment;
+        $content = $experiment === null ? BriefContent::of($brief, $now) : ChangeBrief::of($brief, $experiment, $now);
+        [$page, $markdown] = $experiment === null ? ['brief.page', 'brief.markdown'] : ['brief.experiment', 'brief.experiment-markdown'];
         $name = "{$brief->site->key}-brief";
 
         return $this->answer(match ($format) {
-            '.md' => response()->view('brief.markdown', ['brief' => $content])->header('Content-Type', 'text/markdown; charset=utf-8')
+            '.md' => response()->view($markdown, ['brief' => $content])->header('Content-Type', 'text/markdown; charset=utf-8')
                 ->header('Content-Disposition', "attachment; filename=\"{$name}.md\""),
-            '.html' => response()->view('brief.page', ['brief' => $content, 'download' => true])->header('Content-Disposition', "attachment; filename=\"{$name}.html\""),
-            default => response()->view('brief.page', ['brief' => $content, 'download' => false]),
+            '.html' => response()->view($page, ['brief' => $content, 'download' => true])->header('Content-Disposition', "attachment; filename=\"{$name}.html\""),
+            default => response()->view($page, ['brief' => $content, 'download' => false]),
         });
     }
 

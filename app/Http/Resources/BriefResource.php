@@ -2,6 +2,7 @@
 
 namespace App\Http\Resources;
 
+use App\Briefs\ChangeBrief;
 use App\Models\Brief;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\Request;
@@ -18,6 +19,10 @@ class BriefResource extends JsonResource
         return [
             ...$this->resource->only('id', 'recipient', 'message', 'guard_ms', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'),
             'address' => $open ? $this->address() : null,
+            'about' => $this->experiment === null ? null : [
+                'experiment' => $this->experiment->key, 'name' => $this->experiment->name, 'variant' => $this->content['name'] ?? $this->variant,
+                ...array_intersect_key(ChangeBrief::takeover($this->experiment, (string) $this->variant), ['known' => 0, 'taken' => 0]),
+            ],
         ];
     }
 }

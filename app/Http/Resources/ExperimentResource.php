@@ -2,6 +2,7 @@
 
 namespace App\Http\Resources;
 
+use App\Briefs\ChangeBrief;
 use App\Models\Experiment;
 use App\Models\Goal;
 use Carbon\CarbonImmutable;
@@ -46,10 +47,18 @@ class ExperimentResource extends JsonResource
             'end_at' => $this->end_at,
             'end_visitors' => $this->end_visitors,
             'held_up' => $this->held_up,
-            'kept' => $this->kept_variant === null ? null : ['variant' => $this->kept_variant, 'since' => $this->kept_since, 'overdue' => $this->keptTooLong(CarbonImmutable::now('UTC'))],
+            'kept' => $this->kept_variant === null ? null : ['variant' => $this->kept_variant, 'since' => $this->kept_since, 'overdue' => $this->keptTooLong(CarbonImmutable::now('UTC')), ...self::takenOver($this->resource, (string) $this->kept_variant)],
             'started_over' => $this->started_over,
             // Of one alone: a list of many would be long.
             'unfinished' => $this->when($request->route('experiment') !== null, fn (): ?object => $this->unfinished === null ? null : (object) $this->unfinished->written),
         ];
+    }
+
+    /** @return array{pages: int, taken: int} how many of its pages the site itself has changed by now */
+    private static function takenOver(Experiment $experiment, string $variant): array
+    {
+        $seen = ChangeBrief::takeover($experiment, $variant);
+
+        return ['pages' => $seen['known'], 'taken' => $seen['taken']];
     }
 }

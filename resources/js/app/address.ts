@@ -11,7 +11,8 @@ export const address = {
     tags: (site: string, tag?: string) => `/sites/${site}/wiring/tags${tag ? `/${tag}` : ''}`,
     version: (site: string, number: number, against: number) => `/sites/${site}/wiring/versions/${number}?against=${against}`,
     people: (site: string, person?: number) => `/sites/${site}/people${person ? `/${person}` : ''}`,
-    briefs: (site: string) => `/sites/${site}/wiring/briefs`,
+    briefs: (site: string, experiment?: string, variant?: string) =>
+        `/sites/${site}/wiring/briefs${experiment ? `?experiment=${experiment}&variant=${variant ?? ''}` : ''}`,
     inspect: (site: string) => `/sites/${site}/wiring/inspect`,
     goals: (site: string, goal?: string) => `/sites/${site}/measures${goal ? `/goals/${goal}` : ''}`,
     feed: (site: string, event?: string) => `/sites/${site}/measures/feed${event ? `/${encodeURIComponent(event)}` : ''}`,

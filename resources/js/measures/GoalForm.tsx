@@ -59,9 +59,11 @@ function Form({ kept }: { kept?: Kept }) {
 
         return () => window.clearTimeout(timer);
     }, [asked, attempt]);
+    const [former, setFormer] = useState<string[]>([]);
+    const running = (kept?.experiments ?? []).filter(({ state }) => state === 'running' || state === 'paused');
     const submit = (event: FormEvent): void => {
         event.preventDefault();
-        save.mutate(draft, {
+        save.mutate({ ...draft, ...(former.length > 0 ? { keep_former: former } : {}) } as GoalDraft, {
             onSuccess: () => {
                 form.kept();
                 navigate(address.goals(site));
@@ -165,6 +167,34 @@ function Form({ kept }: { kept?: Kept }) {
                         {kept.experiments.map((one) => one.name).join(', ')} use this goal. A change makes revision {kept.revision + 1};
                         from when on it counts like that is kept.
                     </p>
+                )}
+                {running.length > 0 && (
+                    <fieldset className="border-l-3 border-doubt pl-3">
+                        <legend className="sr-only">Experiments that run with it</legend>
+                        <p>
+                            It counts in {running.length === 1 ? 'an experiment' : `${running.length} experiments`} that{' '}
+                            {running.length === 1 ? 'has' : 'have'} started. Taken over, it is counted anew there from the first exposure
+                            on.
+                        </p>
+                        {running.map(({ key, name }) => (
+                            <div key={key} className="mt-1 flex flex-wrap items-center gap-2">
+                                <span className="font-semibold">{name}</span>
+                                <div className="w-72">
+                                    <Choice
+                                        label={`What ${name} does`}
+                                        value={former.includes(key) ? 'former' : 'over'}
+                                        options={[
+                                            { value: 'over', label: 'takes the change over' },
+                                            { value: 'former', label: 'goes on with what it was' },
+                                        ]}
+                                        onChange={(what) =>
+                                            setFormer(what === 'former' ? [...former, key] : former.filter((one) => one !== key))
+                                        }
+                                    />
+                                </div>
+                            </div>
+                        ))}
+                    </fieldset>
                 )}
                 <FormFoot form={form} submit={kept ? 'Keep the changes' : 'Keep the goal'} onCancel={() => navigate(address.goals(site))}>
                     {kept && (

@@ -1,4 +1,5 @@
 import { useState, type FormEvent } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useSite } from '../api/queries';
 import { useBriefs, useMakeBrief, useRevokeBrief } from '../api/wiring';
@@ -49,6 +50,9 @@ function Form() {
     const site = useSiteKey();
     const guards = useSite(site).data?.guards ?? [];
     const make = useMakeBrief(site);
+    const [params] = useSearchParams();
+    const experiment = params.get('experiment');
+    const variant = params.get('variant');
     const form = useDraft({ recipient: '', message: '', days: '14', guard: '' }, make);
     const { draft, errors, set } = form;
     const submit = (event: FormEvent): void => {
@@ -58,7 +62,8 @@ function Form() {
                 recipient: draft.recipient,
                 message: draft.message,
                 days: Number(draft.days),
-                guard_ms: draft.guard ? Number(draft.guard) : null,
+                guard_ms: draft.guard && !experiment ? Number(draft.guard) : null,
+                ...(experiment ? { experiment, variant } : {}),
             },
             { onSuccess: () => form.kept({ ...draft, recipient: '' }) },
         );
@@ -67,6 +72,17 @@ function Form() {
     return (
         <form onSubmit={submit} noValidate className="space-y-3">
             <h1 className="text-xl font-semibold">Hand the job to a developer</h1>
+            {experiment && (
+                <p className="border-l-3 border-accent pl-2">
+                    About what variant <span className="font-mono">{variant}</span> of <span className="font-mono">{experiment}</span>{' '}
+                    changed: before, after, where, and how far the site shows it by itself.
+                </p>
+            )}
+            {errors.variant && (
+                <p role="alert" className="text-broken">
+                    {errors.variant}
+                </p>
+            )}
             <p>The link needs no account. Whoever has it can read the brief until it ends, and nothing else.</p>
             <TextField
                 label="For whom"
@@ -87,15 +103,20 @@ function Form() {
                 options={DAYS.map((value) => ({ value, label: `The link works for ${value} days` }))}
                 onChange={(days) => set({ days })}
             />
-            <Choice
-                label="Flicker guard"
-                value={draft.guard}
-                options={[
-                    { value: '', label: 'Without a flicker guard' },
-                    ...guards.map((one) => ({ value: String(one.milliseconds), label: `With a guard of ${one.milliseconds / 1000} s` })),
-                ]}
-                onChange={(guard) => set({ guard })}
-            />
+            {!experiment && (
+                <Choice
+                    label="Flicker guard"
+                    value={draft.guard}
+                    options={[
+                        { value: '', label: 'Without a flicker guard' },
+                        ...guards.map((one) => ({
+                            value: String(one.milliseconds),
+                            label: `With a guard of ${one.milliseconds / 1000} s`,
+                        })),
+                    ]}
+                    onChange={(guard) => set({ guard })}
+                />
+            )}
             <FormFoot form={form} inFlow submit="Make the brief" />
         </form>
     );
@@ -117,6 +138,8 @@ function One({ brief }: { brief: Brief }) {
             <header className="flex flex-wrap items-baseline gap-x-4">
                 <h2 className="font-semibold">{brief.recipient}</h2>
                 <span className="text-sm text-soft">
+                    {brief.about &&
+                        `“${brief.about.variant}” of ${brief.about.name}: ${brief.about.taken} of ${brief.about.known} pages show it themselves; `}
                     made <Moment at={brief.created_at} /> by {brief.author}; read {brief.read_at ? <Moment at={brief.read_at} /> : 'never'}
                 </span>
             </header>
