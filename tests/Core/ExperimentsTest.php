@@ -8,7 +8,6 @@ use Pellix\Core\Formats\InvalidJson;
 use Pellix\Core\Formats\JsonDocument;
 use Pellix\Core\Formats\Moment;
 
-/** @param array<string, mixed> $change */
 it('reads an experiment file and writes the same', function () {
     expect(Experiment::read(experimentFile())->toArray())->toEqual(experimentFile());
 });

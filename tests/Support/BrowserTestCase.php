@@ -156,7 +156,7 @@ abstract class BrowserTestCase extends ServedTestCase
      *
      * @return T
      */
-    protected function await(RemoteWebDriver $browser, callable $probe, string $what, int $seconds = 15): mixed
+    public function await(RemoteWebDriver $browser, callable $probe, string $what, int $seconds = 15): mixed
     {
         $until = microtime(true) + $seconds;
         do {

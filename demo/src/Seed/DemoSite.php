@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Demo\Seed;
 
 use App\Collector\EventRow;
+use App\Models\Activity;
 use App\Models\Experiment;
 use App\Models\Site;
 use App\Models\User;
@@ -20,11 +21,14 @@ use Illuminate\Support\Str;
 use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Events\EventReader;
 use Pellix\Core\Experiments\Experiment as Declared;
+use Pellix\Core\Formats\Differences;
 use Pellix\Core\Formats\Moment;
 
 /** Fills an empty database with the demo: a person, the site, its experiments, and 28 days of events from a fixed seed. */
 final class DemoSite
 {
+    private const PERSON = 'Ines Calder';
+    private const COLLEAGUES = [['Tomé Alder', 'tome@larkhollow.example', 'publish'], ['Ada Quill', 'ada@larkhollow.example', 'look']];
     private const SEED = 20260302;
 
     public const DAYS = 28;
@@ -43,8 +47,6 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
-    private const COLLEAGUES = [['Tomé Alder', 'tome@larkhollow.example', 'publish'], ['Ada Quill', 'ada@larkhollow.example', 'look']];
-
     public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds)
     {
     }
@@ -53,7 +55,7 @@ final class DemoSite
     {
         $now = CarbonImmutable::now('UTC');
         $person = User::query()->create([
-            'name' => 'Ines Calder', 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'),
+            'name' => self::PERSON, 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'),
         ]);
         $site = Site::query()->create([
             'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST, Library::DESK_HOST, Library::PAY_HOST], 'time_zone' => 'Europe/Lisbon',
@@ -73,46 +75,76 @@ final class DemoSite
         $this->gatherer->untilIdle($site, $this->readings);
         $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
         $this->rounds->make($site);
+        $this->logInOrder($site);
+    }
+
+    /** What was noted while all this was made stands in the order in which it is said to have happened. */
+    private function logInOrder(Site $site): void
+    {
+        $entries = DB::table('activity_log')->where('site_id', $site->id)->orderBy('created_at')->orderBy('id')->get();
+        DB::table('activity_log')->where('site_id', $site->id)->delete();
+        foreach ($entries as $entry) {
+            DB::table('activity_log')->insert(array_diff_key((array) $entry, ['id' => 0]));
+        }
     }
 
     /** @param array<string, mixed> $json */
     private function experiment(Site $site, array $json, CarbonImmutable $now): void
     {
-        $declared = Declared::read($json);
         $from = $json['days'] === null ? null : $now->subDays($json['days'][0]);
         $to = $json['days'] === null || $json['state'] === 'running' ? null : $now->subDays($json['days'][1]);
+        $before = isset($json['before']) ? $now->subDays($json['before']['days']) : null;
+        $made = isset($json['plan']) && $from !== null ? [...$json['plan'], 'made_by' => self::PERSON, 'made_at' => Moment::format($from->subDay())] : null;
+        $declared = Declared::read([...array_diff_key($json, ['plan' => 0]), ...($made === null ? [] : ['plan' => $made]), ...($before === null || $from === null ? [] : ['epochs' => [
+            ['from' => Moment::format($from), 'weights' => $json['before']['weights']], ['from' => Moment::format($before), 'weights' => array_column($json['variants'], 'weight', 'key')],
+        ]])]);
         $ended = in_array($json['state'], ['ended', 'archived'], true) ? $to : null;
         $experiment = Experiment::query()->create([
             'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis->text,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
-            'kind' => $declared->kind, 'owner' => $declared->owner, 'notes' => $declared->notes, 'labels' => $declared->labels ?: null, 'planned_days' => $declared->plannedDays,
+            'kind' => $declared->kind, 'owner' => $declared->owner, 'notes' => $declared->notes, 'labels' => $declared->labels ?: null, 'planned_days' => $declared->plannedDays, 'plan' => $made,
             'started_at' => $from, 'ended_at' => $ended, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {
             $experiment->goals()->attach($site->goals()->where('key', $goal->key)->firstOrFail(), ['role' => $goal->role, 'position' => $position]);
         }
-        $this->revise($experiment, $from, $to, $now);
+        $this->revise($experiment, $from, $to, $now, $before === null ? null : [$before, $json['before']['weights']]);
         if ($from !== null) {
             $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault']];
         }
     }
 
-    /** The states that the experiment went through, a revision each. */
-    private function revise(Experiment $experiment, ?CarbonImmutable $from, ?CarbonImmutable $to, CarbonImmutable $now): void
+    /**
+     * The states that the experiment went through, a revision and an entry of the Logbook each.
+     *
+     * @param array{CarbonImmutable, array<string, int>}|null $before until when it had other weights, and which
+     */
+    private function revise(Experiment $experiment, ?CarbonImmutable $from, ?CarbonImmutable $to, CarbonImmutable $now, ?array $before): void
     {
         $experiment->load('goals');
         $last = $experiment->state;
         $states = [
-            ['draft', ($from ?? $now)->subDays(2)],
-            ...($from === null ? [] : [['running', $from]]),
-            ...($to === null ? [] : [[$last === 'archived' ? 'ended' : $last, $to]]),
-            ...($last === 'archived' && $to !== null ? [['archived', $to->addDay()]] : []),
+            ['draft', ($from ?? $now)->subDays(2), 'created'],
+            ...($from === null ? [] : [['running', $from, 'started']]),
+            ...($before === null ? [] : [['running', $before[0], 'changed']]),
+            ...($to === null ? [] : [[$last === 'archived' ? 'ended' : $last, $to, $last === 'paused' ? 'paused' : 'ended']]),
+            ...($last === 'archived' && $to !== null ? [['archived', $to->addDay(), 'archived']] : []),
         ];
-        foreach ($states as $i => [$stage, $at]) {
+        $kept = null;
+        foreach ($states as $i => [$stage, $at, $event]) {
+            $declared = $experiment->declaration();
+            if ($before !== null && $at < $before[0]) {
+                $declared['variants'] = array_map(static fn (array $variant): array => [...$variant, 'weight' => $before[1][$variant['key']]], $declared['variants']);
+            }
             $experiment->revisions()->create([
-                'number' => $i + 1, 'from' => $at, 'stage' => $stage, 'declared' => $experiment->declaration(), 'changed' => $i === 0 ? [] : ['state'],
-                'author_id' => User::query()->value('id'), 'author' => 'Ines Calder',
+                'number' => $i + 1, 'from' => $at, 'stage' => $stage, 'declared' => $declared, 'changed' => $i === 0 ? [] : [$event === 'changed' ? 'variants' : 'state'],
+                'author_id' => User::query()->value('id'), 'author' => self::PERSON,
             ]);
+            Activity::query()->forceCreate([
+                'site_id' => $experiment->site_id, 'log_name' => 'interface', 'description' => '', 'event' => $event, 'thing' => 'experiment', 'thing_key' => $experiment->key, 'thing_name' => $experiment->name,
+                'person' => self::PERSON, 'created_at' => $at, 'properties' => ['changes' => $kept === null ? [] : Differences::between($kept, $declared)],
+            ]);
+            $kept = $declared;
         }
         $experiment->update(['revision' => count($states)]);
     }

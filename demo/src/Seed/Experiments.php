@@ -8,7 +8,7 @@ namespace Demo\Seed;
  * The demo's experiments: in every state, healthy and broken. All invented.
  *
  * Each is an experiment file with three additions: `state`, `days` (from how many days ago it ran, to how many days
- * ago) and `fault`, if it has one: `lose` (a variant and the part of its visitors that get lost) or `deaf` (its changes
+ * ago), `before` (what its weights were, until how many days ago) and `fault`, if it has one: `lose` (a variant and the part of its visitors that get lost) or `deaf` (its changes
  * find no element).
  */
 final class Experiments
@@ -19,6 +19,8 @@ final class Experiments
         return [
             self::of('loan-steps', 'Say what the next step is', 'People stop at the first step because the button does not say what follows.', [
                 'state' => 'running', 'days' => [17, 0], 'pages' => self::path('is', '/loan'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'owner' => 'Ines Calder', 'planned_days' => 21,
+                'plan' => ['goal' => 'loan-noted', 'measure' => 'rate', 'baseline' => 0.46, 'lift' => 0.15, 'alpha' => 0.05, 'power' => 0.8, 'sides' => 2, 'comparisons' => 'holm', 'weights' => [50, 50], 'share' => 1, 'within' => [560, 1100, 1630, 2150], 'days' => 21],
                 'variants' => [
                     self::variant('control', 'As it is', 50),
                     self::variant('short', 'Names the step', 50, [['kind' => 'text', 'selector' => '#next', 'value' => 'Choose a day']]),
@@ -59,10 +61,10 @@ final class Experiments
                 ],
             ]),
             self::of('instrument-ask', 'Ask in fewer words', 'Two words on the button are enough.', [
-                'state' => 'paused', 'days' => [14, 4], 'pages' => self::path('starts', '/catalogue/'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
+                'state' => 'paused', 'days' => [14, 4], 'before' => ['days' => 9, 'weights' => ['control' => 50, 'two-words' => 50]], 'pages' => self::path('starts', '/catalogue/'), 'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done')],
                 'variants' => [
-                    self::variant('control', 'As it is', 50),
-                    self::variant('two-words', 'Two words', 50, [['kind' => 'text', 'selector' => '#borrow', 'value' => 'Borrow it']]),
+                    self::variant('control', 'As it is', 70),
+                    self::variant('two-words', 'Two words', 30, [['kind' => 'text', 'selector' => '#borrow', 'value' => 'Borrow it']]),
                 ],
             ]),
             self::of('workshop-invite', 'Invite to the next Saturday', 'A date makes the workshop real.', [

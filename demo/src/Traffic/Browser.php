@@ -32,7 +32,7 @@ final class Browser
     {
         $events = [$this->event($visitor, 'page_view', $url, $referrer, $time, [])];
         foreach ($this->running as $experiment) {
-            $given = $experiment->pages->matches($url) ? $experiment->assigner()->assign($visitor) : null;
+            $given = $experiment->pages->matches($url) ? $experiment->assignerIn($experiment->epochAt($time))->assign($visitor) : null;
             if ($given?->variant === null) {
                 continue;
             }

@@ -81,6 +81,15 @@ function Arithmetic({ experiment, observed }: Pick<Sides, 'experiment' | 'observ
     if (!srm) {
         return null;
     }
+    // Of several epochs, each is tested for itself.
+    const parts =
+        srm.test === 'chi-square-epochs'
+            ? observed.epochs.map((epoch, i) => ({ before: `Epoch ${i + 1}: `, srm: epoch.srm }))
+            : [{ before: '', srm }];
+    const tested = parts.flatMap(
+        ({ before, srm: part }) =>
+            part?.observed.map((seen, i) => ({ name: `${before}${experiment.variants[i].name}`, seen, expected: part.expected[i] })) ?? [],
+    );
 
     return (
         <div className="mt-4">
@@ -97,15 +106,13 @@ function Arithmetic({ experiment, observed }: Pick<Sides, 'experiment' | 'observ
                         </tr>
                     </thead>
                     <tbody>
-                        {srm.observed.map((seen, i) => (
-                            <tr key={experiment.variants[i].key} className="border-b border-line">
-                                <td className="px-4 py-1 text-left">{experiment.variants[i].name}</td>
+                        {tested.map(({ name, seen, expected }) => (
+                            <tr key={name} className="border-b border-line">
+                                <td className="px-4 py-1 text-left">{name}</td>
                                 <td className="px-4">{count(seen)}</td>
-                                <td className="px-4">{decimal(srm.expected[i], 2)}</td>
-                                <td className="px-4">{decimal(seen - srm.expected[i], 2)}</td>
-                                <td className="px-4">
-                                    {srm.expected[i] > 0 ? decimal((seen - srm.expected[i]) ** 2 / srm.expected[i], 3) : '–'}
-                                </td>
+                                <td className="px-4">{decimal(expected, 2)}</td>
+                                <td className="px-4">{decimal(seen - expected, 2)}</td>
+                                <td className="px-4">{expected > 0 ? decimal((seen - expected) ** 2 / expected, 3) : '–'}</td>
                             </tr>
                         ))}
                     </tbody>
