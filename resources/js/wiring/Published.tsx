@@ -86,7 +86,7 @@ export function Published() {
                                         )}
                                     </div>
                                     {i > 0 && mayPublish && (
-                                        <Button aria-label={`Put number ${one.number} back`} onClick={() => setAsked(one)}>
+                                        <Button aria-label={`Put back number ${one.number}`} onClick={() => setAsked(one)}>
                                             Put back
                                         </Button>
                                     )}
