@@ -1,3 +1,4 @@
+/* global process, URL, TextEncoder, TextDecoder */
 /**
  * Runs a site's file before it is served, the way a browser would read it, and holds what it decides against the vectors that PHP
  * gives (of the experiments in it) and against those that PHP and the browser share. Reads
