@@ -61,6 +61,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('capture', [CaptureController::class, 'show']);
             Route::get('naming', [NamingController::class, 'show']);
             Route::get('experiment-trials/{trial}', [ExperimentTrialController::class, 'show'])->whereNumber('trial');
+            Route::get('published', [PublicationController::class, 'now']);
             Route::get('publications', [PublicationController::class, 'index']);
             Route::get('logbook', [LogbookController::class, 'index']);
             Route::get('logbook.csv', [LogbookController::class, 'export']);

@@ -7,6 +7,9 @@ use Illuminate\Support\Facades\Schedule;
 // Months to come get their place, and ids that nobody can send again are forgotten.
 Schedule::command('pellix:months')->name('months')->dailyAt('02:30')->withoutOverlapping();
 
+// Experiments start and end at their times, also where the worker that looks for them is busy.
+Schedule::command('pellix:due')->name('due')->everyMinute()->withoutOverlapping(5);
+
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();
 Schedule::command('pellix:rotate')->name('rotate')->hourly();

@@ -20,6 +20,9 @@ final readonly class Timetable implements Round
     /** What was missed for longer is not made up for: nobody counts on it any more (common practice, no source). */
     private const LATEST_START_HOURS = 24;
 
+    /** Nobody knows what a time that far ahead will be about. */
+    private const MOST_YEARS = 5;
+
     /** What is this late is said to be. */
     private const LATE_SECONDS = 120;
 
@@ -121,8 +124,12 @@ final readonly class Timetable implements Round
 
     private static function read(Site $site, string $field, ?string $text): ?WallTime
     {
-        return $text === null || $text === '' ? null : (WallTime::read($text, new \DateTimeZone($site->time_zone))
-            ?? throw ValidationException::withMessages([$field => 'A date and a time are needed, such as 2026-03-29T09:30.']));
+        if ($text === null || $text === '') {
+            return null;
+        }
+        $read = WallTime::read($text, new \DateTimeZone($site->time_zone)) ?? throw ValidationException::withMessages([$field => 'A date and a time are needed, such as 2026-03-29T09:30.']);
+
+        return $read->moment < CarbonImmutable::now('UTC')->addYears(self::MOST_YEARS) ? $read : throw ValidationException::withMessages([$field => 'A time within the next '.self::MOST_YEARS.' years is needed.']);
     }
 
     /** @return array<string, mixed> */

@@ -29,7 +29,7 @@ final readonly class WrittenExperiment
         $json = [
             ...$given,
             'pellix' => 1,
-            'plan' => $given['plan'] ?? $kept?->plan,
+            'plan' => self::plan($given['plan'] ?? null, $kept),
             'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
             'owner' => is_string($given['owner'] ?? null) ? $given['owner'] : '',
             'notes' => is_string($given['notes'] ?? null) ? $given['notes'] : '',
@@ -48,6 +48,16 @@ final readonly class WrittenExperiment
         }
 
         return $experiment;
+    }
+
+    /** A plan that was started with stays. */
+    private static function plan(mixed $given, ?Kept $kept): mixed
+    {
+        if ($kept?->started_at !== null && $given !== null && $given != $kept->plan) {
+            throw ValidationException::withMessages(['plan' => 'It has started with its plan, and the plan stays: what is wanted later is no plan for what was seen already.']);
+        }
+
+        return $given ?? $kept?->plan;
     }
 
     /**

@@ -17,6 +17,9 @@ final readonly class Logbook
     /** Changes of one thing by one person, so close to one another, are one entry. */
     private const ONE_GO_MINUTES = 10;
 
+    /** Commands that nobody types. */
+    private const BY_THEMSELVES = ['pellix:gather', 'pellix:due', 'queue:work', 'schedule:work', 'schedule:run'];
+
     public function __construct(private Factory $auth)
     {
     }
@@ -80,6 +83,6 @@ final readonly class Logbook
             return app(Request::class)->bearerToken() === null ? 'interface' : 'api';
         }
 
-        return app()->runningInConsole() && ! app()->bound('pellix.by-itself') ? 'command' : 'pellix';
+        return app()->runningInConsole() && ! in_array($_SERVER['argv'][1] ?? '', self::BY_THEMSELVES, true) ? 'command' : 'pellix';
     }
 }

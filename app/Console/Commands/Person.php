@@ -2,9 +2,11 @@
 
 namespace App\Console\Commands;
 
+use App\Logbook\Logbook;
 use App\Models\Site;
 use App\Storage\PersonData;
 use Illuminate\Console\Command;
+use Pellix\Core\Vocabulary\Thing;
 
 class Person extends Command
 {
@@ -13,7 +15,7 @@ class Person extends Command
 
     protected $description = 'Gives out, or erases, everything that a site keeps of one visitor or user';
 
-    public function handle(): int
+    public function handle(Logbook $logbook): int
     {
         $site = Site::query()->where('key', $this->argument('site'))->first();
         [$visitor, $user, $file] = [$this->option('visitor'), $this->option('user'), $this->option('export')];
@@ -45,10 +47,13 @@ class Person extends Command
                 $number++;
             }
             fclose($target);
+            // Whose they were is not said: that would keep what they may want to be forgotten.
+            $logbook->note($site->id, Thing::Person, 'visitor', 'A visitor or user', 'given out', note: "{$number} records.");
             $this->line("{$number} records written to {$file}.");
         }
         if ($this->option('erase') === true) {
             $gone = $person->erase();
+            $logbook->note($site->id, Thing::Person, 'visitor', 'A visitor or user', 'erased', note: array_sum($gone).' rows.');
             $this->line($gone === [] ? 'Nothing is kept of them.' : 'Erased: '.implode(', ', array_map(static fn (string $table, int $n): string => "{$n} in {$table}", array_keys($gone), $gone)).'. Sums stay.');
         }
 

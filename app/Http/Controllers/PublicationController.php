@@ -18,6 +18,12 @@ class PublicationController extends Controller
         return response()->json(['now' => Publications::now($site), 'newest' => Publications::newest($site)]);
     }
 
+    /** The one that pages get now. */
+    public function now(Site $site): JsonResponse
+    {
+        return response()->json(Publications::now($site));
+    }
+
     /** Publishes what is declared now: after something earlier was put back, or when publishing failed. */
     public function publish(Site $site, Publisher $publisher, Logbook $logbook): JsonResponse
     {

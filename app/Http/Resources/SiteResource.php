@@ -43,11 +43,11 @@ class SiteResource extends JsonResource
         return substr(hash_hmac('sha256', 'mark '.$request->user()?->getAuthIdentifier(), (string) config('app.key')), 0, 12);
     }
 
-    /** @return list<string> the selectors of what the running experiments change; none where a page may be left, which is hidden whole */
+    /** @return list<string> the selectors of what experiments change that run, or serve a variant to everybody; none where a page may be left, which is hidden whole */
     private function touched(): array
     {
         return once(function (): array {
-            $running = $this->experiments()->where('state', 'running')->get(['kind', 'variants']);
+            $running = $this->experiments()->where(static fn ($any) => $any->where('state', 'running')->orWhereNotNull('kept_variant'))->get(['kind', 'variants']);
 
             return $running->contains('kind', 'redirect') ? [] : $running->pluck('variants')
                 ->flatten(1)->flatMap(static fn (mixed $variant): array => is_array($variant['changes'] ?? null) ? array_column($variant['changes'], 'selector') : [])->unique()->values()->all();

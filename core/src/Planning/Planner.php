@@ -53,7 +53,7 @@ final readonly class Planner
      */
     public function visitors(float $difference): Sizes
     {
-        $control = max(array_map(fn (float $ratio): float => $this->measure->visitors($difference, $ratio, $this->demand), $this->ratios));
+        $control = max(array_map(fn (float $ratio): float => $this->measure->visitors($difference, $ratio, $this->demand), array_unique($this->ratios)));
         if (! ($control * (1 + array_sum($this->ratios)) < self::MOST_VISITORS)) {
             throw new InvalidAssumption('So small a difference would take more visitors than there are.', 'lift');
         }
@@ -73,7 +73,7 @@ final readonly class Planner
             return null;
         }
         $control = 1;
-        foreach ($this->ratios as $ratio) {
+        foreach (array_unique($this->ratios) as $ratio) {
             $needed = $this->exactControl($difference, $ratio, $about->each[0]);
             if ($needed === null) {
                 return null;
@@ -106,7 +106,7 @@ final readonly class Planner
      */
     public function smallest(float $total, int $way): ?float
     {
-        $all = array_map(fn (float $ratio): ?float => $this->measure->smallest($this->control($total), $ratio, $this->demand, $way), $this->ratios);
+        $all = array_map(fn (float $ratio): ?float => $this->measure->smallest($this->control($total), $ratio, $this->demand, $way), array_unique($this->ratios));
 
         return in_array(null, $all, true) ? null : max($all);
     }

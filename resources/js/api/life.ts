@@ -101,6 +101,14 @@ export const useRevisions = (site: string, experiment: string) =>
         queryFn: () => answer(api.GET('/api/sites/{site}/experiments/{experiment}/revisions', { params: { path: { site, experiment } } })),
     });
 
+/** The file that pages get now. */
+export const usePublished = (site: string) =>
+    useQuery({
+        queryKey: ['published', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/published', { params: { path: { site } } })),
+        refetchInterval: GLANCED_AT,
+    });
+
 export const usePublications = (site: string) =>
     useQuery({
         queryKey: ['publications', site],

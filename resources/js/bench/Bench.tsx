@@ -1,6 +1,6 @@
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
-import { usePublications, useRestore } from '../api/life';
+import { usePublished, useRestore } from '../api/life';
 import { useChains, useExperiments } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button, ButtonLink } from '../parts/Button';
@@ -80,7 +80,7 @@ function Deleted() {
 /** Which published file pages get, and whether it has reached visitors. */
 function PublishedLine() {
     const site = useSiteKey();
-    const now = usePublications(site).data?.now;
+    const now = usePublished(site).data;
     if (!now || (now.number === 0 && !now.trouble)) {
         return null;
     }

@@ -1,5 +1,7 @@
 import type { Experiment } from '../../api/client';
+import { Button } from '../../parts/Button';
 import { TextField } from '../../parts/Field';
+import { count } from '../../parts/figures';
 
 export interface EndsForm {
     /** As a clock of the site shows it, `2026-03-29T09:30`; empty for no time. */
@@ -39,10 +41,12 @@ interface Props {
     onChange: (form: EndsForm) => void;
     errors: Record<string, string>;
     zone: string;
+    /** How many visitors its plan takes; null where there is none. */
+    planned: number | null;
 }
 
 /** When it ends by itself: at a time, or with a number of visitors. */
-export function Ends({ form, onChange, errors, zone }: Props) {
+export function Ends({ form, onChange, errors, zone, planned }: Props) {
     return (
         <div className="flex flex-wrap gap-3">
             <TextField
@@ -61,6 +65,11 @@ export function Ends({ form, onChange, errors, zone }: Props) {
                 error={errors.end_visitors}
                 onChange={(event) => onChange({ ...form, visitors: event.target.value.replace(/\D/g, '') })}
             />
+            {planned !== null && String(planned) !== form.visitors && (
+                <Button className="self-end" onClick={() => onChange({ ...form, visitors: String(planned) })}>
+                    As planned: {count(planned)}
+                </Button>
+            )}
         </div>
     );
 }

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Experiment } from '../../api/client';
 import { useMoveExperiment, useReady, useTimetable } from '../../api/life';
+import { usePlan } from '../../api/plans';
 import { useSite } from '../../api/queries';
 import { address, useSiteKey } from '../../app/address';
 import { Choice } from '../../parts/Choice';
@@ -23,6 +24,7 @@ export function StartQuestion({ experiment, open, onClose }: { experiment: Exper
     const ready = useReady(site, experiment.key, experiment.revision, 0, open);
     const move = useMoveExperiment(site, experiment.key);
     const times = useTimetable(site, experiment.key);
+    const plan = usePlan(site, experiment.key).data;
     const [when, setWhen] = useState<When>(experiment.start_at ? 'later' : 'now');
     const [start, setStart] = useState(clockOf(experiment.start_at, zone));
     const [ends, setEnds] = useState<EndsForm>(endsOf(experiment, zone));
@@ -96,7 +98,13 @@ export function StartQuestion({ experiment, open, onClose }: { experiment: Exper
                     />
                 )}
             </div>
-            <Ends form={ends} onChange={setEnds} errors={errors} zone={zone} />
+            <Ends
+                form={ends}
+                onChange={setEnds}
+                errors={errors}
+                zone={zone}
+                planned={plan?.outcome.exact?.total ?? plan?.outcome.total ?? null}
+            />
             <div data-ready={ready.isRunning ? 'looking' : 'there'}>
                 <ReachProgress reach={ready} />
                 {!ready.isRunning && blockers.length === 0 && ready.result && (

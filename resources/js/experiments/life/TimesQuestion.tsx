@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Experiment } from '../../api/client';
 import { useTimetable } from '../../api/life';
+import { usePlan } from '../../api/plans';
 import { useSite } from '../../api/queries';
 import { useSiteKey } from '../../app/address';
 import { TextField } from '../../parts/Field';
@@ -13,6 +14,7 @@ export function TimesQuestion({ experiment, open, onClose }: { experiment: Exper
     const site = useSiteKey();
     const zone = useSite(site).data?.time_zone ?? 'UTC';
     const times = useTimetable(site, experiment.key);
+    const plan = usePlan(site, experiment.key).data;
     const [start, setStart] = useState(clockOf(experiment.start_at, zone));
     const [ends, setEnds] = useState(endsOf(experiment, zone));
     const [notes, setNotes] = useState<string[]>([]);
@@ -44,7 +46,13 @@ export function TimesQuestion({ experiment, open, onClose }: { experiment: Exper
                     onChange={(event) => setStart(event.target.value)}
                 />
             )}
-            <Ends form={ends} onChange={setEnds} errors={errors} zone={zone} />
+            <Ends
+                form={ends}
+                onChange={setEnds}
+                errors={errors}
+                zone={zone}
+                planned={plan?.outcome.exact?.total ?? plan?.outcome.total ?? null}
+            />
             {notes.map((note) => (
                 <p key={note} className="border-l-3 border-doubt pl-2">
                     {note}
