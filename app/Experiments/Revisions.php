@@ -15,6 +15,7 @@ use Pellix\Core\Events\ClockShift;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Formats\Differences;
+use Pellix\Core\Formats\Same;
 use Pellix\Core\Vocabulary\Thing;
 
 /** Keeps each state of an experiment as a revision, with its time and person, and has the workers count by it. */
@@ -96,8 +97,7 @@ final readonly class Revisions
     {
         $names = array_unique([...array_keys($before), ...array_keys($now)]);
 
-        // JSON objects may come back with their members in another order.
-        return array_values(array_filter($names, static fn (string $name): bool => ($before[$name] ?? null) != ($now[$name] ?? null)));
+        return array_values(array_filter($names, static fn (string $name): bool => ! Same::json($before[$name] ?? null, $now[$name] ?? null)));
     }
 
     /**

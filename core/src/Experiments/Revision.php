@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Experiments;
 
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Formats\Same;
 
 /** A numbered state of an experiment: what it declared, and at which stage of its life it was, from one moment on. */
 final readonly class Revision
@@ -53,7 +54,7 @@ final readonly class Revision
                 continue;
             }
             $now = self::met($revision->declared);
-            if ($now != $last) {
+            if (! Same::json($now, $last)) {
                 $epochs[] = ['from' => $revision->from, ...$now];
                 $last = $now;
             }
@@ -78,7 +79,7 @@ final readonly class Revision
     {
         [$was, $is] = [self::met($before), self::met($after)];
 
-        return array_values(array_filter(array_keys($was), static fn (string $part): bool => $was[$part] != $is[$part]));
+        return array_values(array_filter(array_keys($was), static fn (string $part): bool => ! Same::json($was[$part], $is[$part])));
     }
 
     /**

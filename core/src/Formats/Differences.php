@@ -42,14 +42,13 @@ final class Differences
             $all[$one['field']] = ['field' => $one['field'], 'before' => array_key_exists($one['field'], $all) ? $all[$one['field']]['before'] : $one['before'], 'after' => $one['after']];
         }
 
-        return array_slice(array_values(array_filter($all, static fn (array $one): bool => $one['before'] != $one['after'])), 0, self::MOST);
+        return array_slice(array_values(array_filter($all, static fn (array $one): bool => ! Same::json($one['before'], $one['after']))), 0, self::MOST);
     }
 
     /** @param list<array{field: string, before: mixed, after: mixed}> $found */
     private static function compare(mixed $before, mixed $after, string $path, array &$found): void
     {
-        // JSON objects may come back with their members in another order; 1 and 1.0 are the same number.
-        if ($before === $after || (is_array($before) && is_array($after) && $before == $after) || (is_numeric($before) && is_numeric($after) && ! is_string($before) && ! is_string($after) && (float) $before === (float) $after)) {
+        if (Same::json($before, $after)) {
             return;
         }
         $parts = is_array($before) && is_array($after) ? self::parts($before, $after) : null;

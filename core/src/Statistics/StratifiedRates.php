@@ -23,23 +23,50 @@ final readonly class StratifiedRates
     }
 
     /**
-     * The joined rate of each variant; null for one that has nobody in any epoch that the others have visitors in.
+     * The joined rate of each variant: over the epochs that all those have visitors in that still take some in; of one that was
+     * stopped, over those of these that it has visitors in, too.
      *
-     * @return list<float|null>
+     * @return list<float|null> null for one that shares no epoch with them
      */
     public function rates(): array
     {
-        $variants = count($this->epochs[0]['units'] ?? []);
-        $taking = array_values(array_filter(range(0, max(0, $variants - 1)), fn (int $v): bool => $variants > 0 && array_sum(array_map(static fn (array $epoch): int => $epoch['units'][$v], $this->epochs)) > 0));
-        $shared = array_values(array_filter($this->epochs, static fn (array $epoch): bool => min(array_map(static fn (int $v): int => $epoch['units'][$v], $taking) ?: [0]) > 0));
-        $all = array_sum(array_map(static fn (array $epoch): int => array_sum($epoch['units']), $shared));
+        $compared = $this->taking();
+        $shared = array_values(array_filter($this->epochs, static fn (array $epoch): bool => self::haveVisitors($epoch, $compared)));
         $rates = [];
-        for ($v = 0; $v < $variants; $v++) {
-            $rates[] = $all === 0 || ! in_array($v, $taking, true) ? null
-                : array_sum(array_map(static fn (array $epoch): float => array_sum($epoch['units']) / $all * $epoch['reached'][$v] / $epoch['units'][$v], $shared));
+        foreach (array_keys($this->epochs[0]['units'] ?? []) as $variant) {
+            $rates[] = self::rate($variant, array_values(array_filter($shared, static fn (array $epoch): bool => $epoch['units'][$variant] > 0)));
         }
 
         return $rates;
+    }
+
+    /** @return list<int> the variants that visitors were taken into in the last epoch that took any in */
+    private function taking(): array
+    {
+        foreach (array_reverse($this->epochs) as $epoch) {
+            if (array_sum($epoch['units']) > 0) {
+                return array_keys(array_filter($epoch['units']));
+            }
+        }
+
+        return [];
+    }
+
+    /**
+     * @param array{units: list<int>, reached: list<int>} $epoch
+     * @param list<int>                                   $variants
+     */
+    private static function haveVisitors(array $epoch, array $variants): bool
+    {
+        return array_filter($variants, static fn (int $variant): bool => $epoch['units'][$variant] === 0) === [];
+    }
+
+    /** @param list<array{units: list<int>, reached: list<int>}> $epochs that the variant has visitors in */
+    private static function rate(int $variant, array $epochs): ?float
+    {
+        $all = array_sum(array_map(static fn (array $epoch): int => array_sum($epoch['units']), $epochs));
+
+        return $all === 0 ? null : array_sum(array_map(static fn (array $epoch): float => array_sum($epoch['units']) / $all * $epoch['reached'][$variant] / $epoch['units'][$variant], $epochs));
     }
 
     /**
