@@ -22,10 +22,12 @@ $views = [
     'bench' => "{$site}/bench",
     'experiment' => "{$site}/experiments/loan-steps",
     'experiment-split' => "{$site}/experiments/catalogue-heading/split",
-    'experiment-unproven' => "{$site}/experiments/donate-amounts",
+    'experiment-epochs' => "{$site}/experiments/instrument-ask/split",
     'make-experiment' => "{$site}/experiments/new",
     'draft' => "{$site}/experiments/workshop-invite/exposure",
-    'draft-redirect' => "{$site}/experiments/evening-shelves/exposure",
+    'plan' => "{$site}/experiments/evening-shelves/plan",
+    'ready' => "{$site}/experiments/workshop-invite/ready",
+    'logbook' => "{$site}/logbook",
     'wiring' => "{$site}/wiring",
     'tags' => "{$site}/wiring/tags",
     'coverage' => "{$site}/wiring/coverage",
@@ -35,7 +37,6 @@ $views = [
     'goal' => "{$site}/measures/goals/loan-noted",
     'feed' => "{$site}/measures/feed?event=order",
     'event' => "{$site}/measures/events/member_joined",
-    'demo-site' => str_replace('localhost:8900', 'larkhollow.localhost:8901', $origin).'/catalogue',
 ];
 
 $chrome = new Chrome();

@@ -21,7 +21,9 @@ type When = 'now' | 'later';
 export function StartQuestion({ experiment, open, onClose }: { experiment: Experiment; open: boolean; onClose: () => void }) {
     const site = useSiteKey();
     const zone = useSite(site).data?.time_zone ?? 'UTC';
-    const ready = useReady(site, experiment.key, experiment.revision, 0, open);
+    // Looked through anew each time that somebody is about to start it.
+    const [round] = useState(() => Date.now());
+    const ready = useReady(site, experiment.key, experiment.revision, round, open);
     const move = useMoveExperiment(site, experiment.key);
     const times = useTimetable(site, experiment.key);
     const plan = usePlan(site, experiment.key).data;
