@@ -20,6 +20,7 @@ final class LargeSite
     public const KEY = 'plx_benchscale000001';
     public const HOST = 'scale.localhost';
     public const DAYS = 45;
+    private const ENTRIES = 100_000;
     private const AREAS = 40;
     private const RAN_DAYS = 20;
     private const AGENTS = [
@@ -44,6 +45,7 @@ final class LargeSite
         for ($i = 0; $i < $this->experiments; $i++) {
             $this->experiment($site, $i, [$goals[$i % $this->goals], $goals[($i + 20) % $this->goals]], $now->subDays(self::RAN_DAYS));
         }
+        $this->logbook($site, $now);
         $inventory = app(Inventory::class);
         for ($from = 0; $from < $this->pages; $from += 5000) {
             $inventory->add($site, array_map(fn (int $n): string => self::address($n), range($from, min($from + 5000, $this->pages) - 1)), 'sitemap');
@@ -137,6 +139,17 @@ final class LargeSite
         $definition = ['key' => "goal-{$i}", 'name' => "Goal {$i}", ...$definition];
 
         return $site->goals()->create(['key' => $definition['key'], 'name' => $definition['name'], 'definition' => $definition]);
+    }
+
+    /** So many changes as ten people make in years. */
+    private function logbook(Site $site, CarbonImmutable $now): void
+    {
+        foreach (range(0, self::ENTRIES - 1, 1000) as $from) {
+            DB::table('activity_log')->insert(array_map(fn (int $i): array => [
+                'site_id' => $site->id, 'log_name' => 'interface', 'description' => '', 'event' => 'changed', 'thing' => 'experiment', 'thing_key' => 'scale-'.$i % $this->experiments, 'thing_name' => "Experiment {$i}",
+                'person' => 'Person '.$i % 10, 'created_at' => $now->subMinutes(self::ENTRIES - $i)->format('Y-m-d H:i:s.v'), 'properties' => '{"changes":[{"field":"share","before":1,"after":0.5}]}',
+            ], range($from, $from + 999)));
+        }
     }
 
     /** @param list<Goal> $goals */
