@@ -155,6 +155,10 @@ it('is planned, scheduled, started, changed, ended with a variant kept, and hand
     $this->see($brief, 'You are welcome here');
     $this->see($brief, 'not yet');
     expect($this->axe($brief))->toBe([]);
+    $this->press($desk, 'Take it back');
+    $this->see($desk, 'Take the link for The shop back?');
+    $this->press($desk, 'Take it back');
+    $this->see($desk, 'Taken back');
 
     $desk->get($this->origin().LIFE.'/a-whole-life');
     $this->press($desk, 'Stop serving it');

@@ -18,9 +18,9 @@ it('hands out whole files while others are compiled, each with its ETag, and 304
     $publish = new Process(['bash', '-c', "for i in 1 2 3 4 5 6 7 8; do php {$root}/artisan pellix:publish; done"], $root, $copy, timeout: 120);
     $bodies = $broken = [];
     $publish->start();
-    $requests = static function () use ($address, $change, $days): Generator {
-        for ($i = 0; $i < 500; $i++) {
-            $i % 20 === 0 && $change($days + 1 + intdiv($i, 20));
+    $requests = static function () use ($address, $change, $days, $publish): Generator {
+        for ($i = 0; $i < 500 || ($i < 20_000 && $publish->isRunning()); $i++) {
+            $i % 20 === 0 && $change($days + 1 + intdiv($i, 20) % 300);
             yield new Request('GET', $address);
         }
     };

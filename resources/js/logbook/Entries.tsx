@@ -58,7 +58,7 @@ function Entry({ entry, alone }: { entry: LogbookEntry; alone: boolean }) {
                         <>
                             <span className="text-soft">{entry.thing}</span>{' '}
                             {to ? (
-                                <Link to={to} className="text-accent underline-offset-4 hover:underline">
+                                <Link to={to} className="text-accent underline underline-offset-4">
                                     {entry.name}
                                 </Link>
                             ) : (
