@@ -72,6 +72,9 @@ try {
                 $link = $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')));
                 $browser->get((string) $link->getAttribute('href'));
             }
+            if ($name === 'plan') {
+                $browser->wait(40)->until(static fn (): bool => str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'a variant find'));
+            }
             usleep(1_500_000);
             // What is counted in the background gets its figures.
             $browser->wait(30)->until(static fn (): bool => $browser->findElements(WebDriverBy::tagName('progress')) === []);

@@ -75,12 +75,14 @@ final class DemoSite
         $this->gatherer->untilIdle($site, $this->readings);
         $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
         $this->rounds->make($site);
-        $this->logInOrder($site);
+        $this->logInOrder($site, $now);
     }
 
     /** What was noted while all this was made stands in the order in which it is said to have happened. */
-    private function logInOrder(Site $site): void
+    private function logInOrder(Site $site, CarbonImmutable $now): void
     {
+        // The site, its goals and its plan were there before the first experiment.
+        DB::table('activity_log')->where('site_id', $site->id)->where('person', 'Pellix')->update(['person' => self::PERSON, 'log_name' => 'interface', 'created_at' => $now->subDays(self::DAYS + 3)->format('Y-m-d H:i:s.v')]);
         $entries = DB::table('activity_log')->where('site_id', $site->id)->orderBy('created_at')->orderBy('id')->get();
         DB::table('activity_log')->where('site_id', $site->id)->delete();
         foreach ($entries as $entry) {
