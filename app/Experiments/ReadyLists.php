@@ -9,6 +9,7 @@ use App\Models\Experiment;
 use App\Models\Goal;
 use App\Models\Trial;
 use App\Observation\Observer;
+use App\ReadModel\Progress;
 use App\ReadModel\Readings;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
@@ -62,6 +63,7 @@ final readonly class ReadyLists
             $site->cookie_days,
             $site->consent_mode === 'ask',
             $experiment->end_at !== null || $experiment->end_visitors !== null,
+            (Progress::ofCounts($site->id, 'experiment')[$experiment->id]['state'] ?? 'building') === 'building',
         ));
     }
 

@@ -74,15 +74,78 @@ it('says what speaks against a start, and leads to where each is mended', functi
 
         return blockers($this, $desk) === [] ?: null;
     }, 'nothing to keep it from starting', 60);
-    // What a redirect leads to and what a selector finds is looked at on the pages themselves.
-    expect(call($desk, 'POST', "{$site}/experiments", faulty(['name' => 'Lost target', 'kind' => 'redirect', 'share' => 1, 'pages' => ['value' => '/catalogue'], 'audience' => null, 'variants' => [1 => ['weight' => 50, 'target' => '/about', 'changes' => null]]]))['status'])->toBe(201);
-    expect(call($desk, 'POST', "{$site}/experiments", faulty(['name' => 'Lost element', 'share' => 1, 'pages' => ['value' => '/catalogue'], 'audience' => null, 'variants' => [1 => ['weight' => 50, 'changes' => [['selector' => '.not-there-at-all']]]]]))['status'])->toBe(201);
-    foreach (['lost-target' => 'exposure.targets', 'lost-element' => 'exposure.selectors'] as $key => $code) {
+});
+
+it('leads to what a page, a group, an audience, a value, a selector, a target or a draft lacks, until nothing is left of it', function () {
+    $desk = $this->signIn();
+    $site = '/sites/plx_larkhollowdemo01';
+    $make = static fn (array $change): int => call($desk, 'POST', "{$site}/experiments", ['share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/catalogue'], 'goals' => [['key' => 'loan-noted', 'role' => 'primary']], ...$change])['status'];
+    $goTo = function (string $key, string $code, string $where) use ($desk): void {
         $desk->get($this->origin().LIFE."/{$key}/ready");
         expect(blockers($this, $desk))->toContain($code);
         $desk->findElement(WebDriverBy::cssSelector("[data-mend='{$code}']"))->click();
-        $this->await($desk, fn () => str_contains($desk->getCurrentURL(), "/{$key}/exposure") ?: null, 'the Exposure link');
-    }
+        $this->await($desk, fn () => str_contains($desk->getCurrentURL(), $where) ?: null, "the way from {$code} to {$where}");
+    };
+    $gone = function (string $key, string $code) use ($desk): void {
+        $this->await($desk, function () use ($desk, $key, $code) {
+            $desk->get($this->origin().LIFE."/{$key}/ready");
+
+            return in_array($code, blockers($this, $desk), true) ? null : true;
+        }, "{$code} to be mended", 60);
+    };
+    $words = [['key' => 'control', 'weight' => 50, 'control' => true], ['key' => 'other', 'weight' => 50, 'changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Shelves']]]];
+
+    // Where a redirect leads, and what a selector finds, is looked at on the pages themselves.
+    expect($make(['name' => 'Lost target', 'kind' => 'redirect', 'variants' => [$words[0], ['key' => 'other', 'weight' => 50, 'target' => '/about']]]))->toBe(201)
+        ->and($make(['name' => 'Lost element', 'variants' => [$words[0], ['key' => 'other', 'weight' => 50, 'changes' => [['kind' => 'hide', 'selector' => '.not-there-at-all']]]]]))->toBe(201);
+    $goTo('lost-target', 'exposure.targets', '/lost-target/exposure');
+    $this->fill($desk, 'Variant 1: leads to', '/catalogue-evening');
+    $this->kept($desk);
+    $gone('lost-target', 'exposure.targets');
+    $goTo('lost-element', 'exposure.selectors', '/lost-element/exposure');
+    $this->fill($desk, 'Elements (CSS selector)', 'h1');
+    $this->kept($desk);
+    $gone('lost-element', 'exposure.selectors');
+
+    expect($make(['name' => 'All of the shelf', 'group' => ['key' => 'shelf', 'from' => 0], 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/nowhere'], 'variants' => $words]))->toBe(201)
+        ->and(call($desk, 'POST', "{$site}/experiments/all-of-the-shelf/stage", ['action' => 'start', 'reason' => 'To fill the group'])['status'])->toBe(200)
+        ->and($make(['name' => 'No room', 'group' => ['key' => 'shelf', 'from' => 0], 'variants' => $words]))->toBe(201);
+    $goTo('no-room', 'entry.group', '/no-room/entry');
+    $this->fill($desk, 'Group', 'another-shelf');
+    $this->kept($desk);
+    $gone('no-room', 'entry.group');
+
+    $device = static fn (string $kind): array => ['fact' => 'device', 'op' => 'is', 'value' => $kind];
+    expect($make(['name' => 'Nobody at all', 'audience' => ['all' => [$device('mobile'), $device('desktop')]], 'variants' => $words]))->toBe(201);
+    $goTo('nobody-at-all', 'entry.audience', '/nobody-at-all/entry');
+    $this->choose($desk, 'Who may enter: only visitors of whom this holds', 'everybody who views the page');
+    $this->kept($desk);
+    $gone('nobody-at-all', 'entry.audience');
+
+    expect(call($desk, 'POST', "{$site}/goals", ['name' => 'Worth nothing', 'kind' => 'event', 'event' => 'order', 'value' => ['prop' => 'price'], 'currency' => 'EUR'])['status'])->toBe(201)
+        ->and($make(['name' => 'Nothing worth', 'variants' => $words, 'goals' => [['key' => 'worth-nothing', 'role' => 'primary']]]))->toBe(201);
+    $this->await($desk, fn () => (int) $this->scalar('select count(*) from goal_hits h join counts c on c.id = h.count_id join goals g on g.id = c.subject_id where c.kind = "goal" and g.`key` = "worth-nothing"') > 0 ?: null, 'the goal to be counted', 60);
+    $goTo('nothing-worth', 'goals.values', '/measures/goals/worth-nothing');
+    $this->fill($desk, 'Property with the value', 'value');
+    $this->press($desk, 'Keep the changes');
+    $this->see($desk, 'revision 2');
+    $gone('nothing-worth', 'goals.values');
+
+    // Not finished, and without a goal.
+    expect($make(['name' => 'Half done', 'variants' => $words, 'goals' => []]))->toBe(201);
+    $desk->get($this->origin().LIFE.'/half-done/exposure');
+    $this->press($desk, 'Add a change to Variant 1');
+    $this->kept($desk);
+    $goTo('half-done', 'draft.finished', '/half-done');
+    $this->link($desk, 'exposure');
+    $this->fill($desk, 'Elements (CSS selector)', '.lead', 1);
+    $this->fill($desk, 'New text', 'Borrow one', 1);
+    $this->kept($desk);
+    $goTo('half-done', 'goals.named', '/half-done/goals');
+    $this->choose($desk, 'Add a goal of the site: Add a goal of the site…', 'Loan noted');
+    $this->kept($desk);
+    $desk->get($this->origin().LIFE.'/half-done/ready');
+    expect(blockers($this, $desk))->toBe([]);
 });
 
 it('is planned, scheduled, started, changed, ended with a variant kept, and handed to the developers', function () {

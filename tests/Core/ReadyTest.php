@@ -95,6 +95,7 @@ it('says what speaks against a start', function (array $file, array $facts, Read
     'nothing that proves the snippet' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(5, 5, readyTime('3 days')), 'inspected' => new PagesInspected(3, 1, 0, 0, null, readyTime())])], ReadyCode::Snippet, 'blocker', '2 pages of 3 never inspected'],
     'evidence too old' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(), 'inspected' => new PagesInspected(3, 3, 0, 0, null, readyTime('3 days'))])], ReadyCode::Snippet, 'blocker', 'older than the site'],
     'an audience of nobody' => [['audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'tablet']], ['seen' => fn () => readySeen(['pageViews' => new Seen(0, 0)])], ReadyCode::Audience, 'blocker', 'leaves nobody'],
+    'an audience that was another a moment ago' => [['audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'tablet']], ['isCounting' => true], ReadyCode::Audience, 'fine', 'counted anew since its last change'],
     'an audience that nobody can tell' => [['audience' => ['fact' => 'cookie.x', 'op' => 'exists']], ['seen' => fn () => readySeen(['eligibleKnown' => false])], ReadyCode::Audience, 'advice', 'do not tell'],
     'no share' => [['share' => 0], [], ReadyCode::Share, 'blocker', '0 %'],
     'a full group' => [['group' => ['key' => 'g']], ['advice' => [new Advice(AdviceCode::GroupFull, 'share', 'No room.')]], ReadyCode::Group, 'blocker', 'No room.'],

@@ -22,6 +22,7 @@ final readonly class ReadyFacts
      * @param int                   $cookieDays  how long a visitor is known
      * @param bool                  $asksConsent whether visitors are asked before anything is kept
      * @param bool                  $hasEnd      whether a time, or a number of visitors, ends it
+     * @param bool                  $isCounting  whether its figures are still those of its rules as they were, and are being counted anew
      */
     public function __construct(
         public ?Experiment $experiment,
@@ -33,6 +34,7 @@ final readonly class ReadyFacts
         public int $cookieDays,
         public bool $asksConsent,
         public bool $hasEnd,
+        public bool $isCounting = false,
     ) {
     }
 }

@@ -33,10 +33,21 @@ final class ReadyList
             ...ReadyGoals::of($facts, $experiment),
             ...self::data($facts, $experiment),
         ];
+        if ($facts->isCounting) {
+            $points = array_map(self::ofFormerRules(...), $points);
+        }
         $order = array_flip(array_column(ReadyCode::cases(), 'value'));
         usort($points, static fn (ReadyPoint $a, ReadyPoint $b): int => $order[$a->code->value] <=> $order[$b->code->value]);
 
         return $points;
+    }
+
+    /** What is told by counts stays, and says that they are those of the rules before the last change. */
+    private static function ofFormerRules(ReadyPoint $point): ReadyPoint
+    {
+        return in_array($point->code, [ReadyCode::Pages, ReadyCode::Audience], true)
+            ? new ReadyPoint($point->code, $point->state, "{$point->words} It is being counted anew since its last change: look again in a moment.", $point->at, $point->subject, $point->examples)
+            : $point;
     }
 
     /**
