@@ -13,6 +13,7 @@ final class Entries
 {
     private const PAGE = 50;
     private const AT_ONCE = 500;
+    private const PEOPLE = 200;
     private const CSV = ['time', 'person', 'from', 'thing', 'key', 'name', 'what', 'field', 'before', 'after', 'note'];
 
     /**
@@ -28,9 +29,24 @@ final class Entries
         return [
             'entries' => $entries->take(self::PAGE)->map(self::entry(...))->values()->all(),
             'next' => $entries->count() > self::PAGE ? $entries[self::PAGE - 1]->id : null,
-            // By the index on site and person alone.
-            'people' => DB::table('activity_log')->where('site_id', $site->id)->groupBy('person')->orderBy('person')->limit(200)->pluck('person')->all(),
+            'people' => self::people($site),
         ];
+    }
+
+    /**
+     * @return list<string> who has entries, from one to the next by the index on site and person: however many entries each has
+     */
+    private static function people(Site $site): array
+    {
+        $people = [];
+        do {
+            $next = DB::table('activity_log')->where('site_id', $site->id)->when($people !== [], static fn ($query) => $query->where('person', '>', end($people)))->orderBy('person')->value('person');
+            if ($next !== null) {
+                $people[] = $next;
+            }
+        } while ($next !== null && count($people) < self::PEOPLE);
+
+        return $people;
     }
 
     /** @param array<string, mixed> $filters */
