@@ -11,7 +11,6 @@ use App\ReadModel\ModelLock;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\InvalidInput;
@@ -124,7 +123,7 @@ final readonly class ExperimentLife
             throw ValidationException::withMessages(['action' => 'The draft is not finished: what is missing is marked on its chain.']);
         }
         try {
-            $declared = Declared::read([...$experiment->declaration(), 'epochs' => []], true);
+            $declared = $experiment->declaredAnew();
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages(['action' => "It cannot start: {$e->field}: {$e->getMessage()}"]);
         }

@@ -73,7 +73,7 @@ final readonly class ReadyLists
             return null;
         }
         try {
-            return Declared::read([...$experiment->declaration(), 'epochs' => []], true);
+            return $experiment->declaredAnew();
         } catch (InvalidInput) {
             return null;
         }

@@ -21,9 +21,6 @@ use Pellix\Core\Vocabulary\Thing;
 /** Keeps each state of an experiment as a revision, with its time and person, and has the workers count by it. */
 final readonly class Revisions
 {
-    /** Changes of a draft by one person, so close to one another, are one revision. */
-    private const ONE_GO_MINUTES = 10;
-
     /** What may change at any time, and changes nothing that anybody meets or counts. */
     public const FREE = ['name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'planned_days', 'plan'];
 
@@ -71,7 +68,7 @@ final readonly class Revisions
     private static function goesOn(ExperimentRevision $last, Experiment $experiment, ?User $author): bool
     {
         return $experiment->state === 'draft' && $last->stage === 'draft' && $author !== null && $last->author_id === $author->id
-            && $last->from > CarbonImmutable::now('UTC')->subMinutes(self::ONE_GO_MINUTES);
+            && $last->from > CarbonImmutable::now('UTC')->subMinutes(Logbook::ONE_GO_MINUTES);
     }
 
     /** Has those visitors counted again of whom there are events at or after the change, counted by what was declared before. */

@@ -63,9 +63,7 @@ final class TakeoverRound implements Round
         $ids = DB::table('page_matches')->where('experiment_id', $experiment->id)->limit(self::MOST_PAGES)->pluck('page_id')->map(intval(...))->all();
         $pages = [];
         foreach ($this->copies->newest($site, $ids, self::MOST_PAGES, false) as $page) {
-            $judged = array_map(static fn ($change): ?bool => TakenOver::judge($change, $page->copy), $changes);
-            $known = array_filter($judged, is_bool(...));
-            $pages[] = ['url' => $page->url, 'state' => $known === [] ? 'unknown' : (in_array(false, $known, true) ? 'open' : 'taken'), 'changes' => $judged];
+            $pages[] = ['url' => $page->url, 'state' => TakenOver::page($changes, $page->copy)];
         }
 
         return [

@@ -15,7 +15,7 @@ use Pellix\Core\Vocabulary\Thing;
 final readonly class Logbook
 {
     /** Changes of one thing by one person, so close to one another, are one entry. */
-    private const ONE_GO_MINUTES = 10;
+    public const ONE_GO_MINUTES = 10;
 
     /** Commands that nobody types. */
     private const BY_THEMSELVES = ['pellix:gather', 'pellix:due', 'queue:work', 'schedule:work', 'schedule:run'];

@@ -2,7 +2,6 @@
 
 namespace App\Models;
 
-use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
@@ -13,15 +12,13 @@ use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Experiments\Revision;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\InvalidInput;
 
 /** An experiment as it is kept; `declared()` is what the core knows it as. */
 class Experiment extends Model
 {
     /** A draft that was deleted can be had back. */
     use SoftDeletes;
-
-    /** So long a variant may be served in place of code in the site (common practice, no source). */
-    private const KEPT_DAYS = 14;
 
     protected $fillable = [
         'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'plan', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
@@ -85,10 +82,14 @@ class Experiment extends Model
         return $this->hasOne(UnfinishedDraft::class);
     }
 
-    /** Whether a variant has been served for so long that code in the site should stand for it. */
-    public function keptTooLong(CarbonImmutable $now): bool
+    /**
+     * What it would begin with if it began now.
+     *
+     * @throws InvalidInput
+     */
+    public function declaredAnew(): Declared
     {
-        return $this->kept_since !== null && $this->kept_since < $now->subDays(self::KEPT_DAYS);
+        return Declared::read([...$this->declaration(), 'epochs' => []], true);
     }
 
     /** When it ran: of a draft, never. */

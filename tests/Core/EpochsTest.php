@@ -82,6 +82,13 @@ it('has rates of those epochs alone that every variant has visitors in', functio
         ->and((new StratifiedRates([['units' => [100, 0], 'reached' => [10, 0]], ['units' => [0, 100], 'reached' => [0, 20]]]))->difference(1, 0))->toBeNull();
 });
 
+it('knows variants by their keys, in whatever order they are written', function () {
+    $file = experimentFile(['variants' => [['weight' => 90], ['weight' => 0]]]);
+    $turned = [...$file, 'variants' => array_reverse($file['variants'])];
+    $said = static fn (array $after): array => EpochChange::between(Experiment::read(experimentFile()), Experiment::read($after), [2000, 1124], 0.1)->words;
+    expect($said($turned))->toBe($said($file))->and(implode(' ', $said($turned)))->toContain("its 1\u{202f}124 visitors keep it");
+});
+
 it('says in numbers what a change does to the analysis', function (array $change, array $fields, array $words) {
     $before = Experiment::read(experimentFile());
     $said = EpochChange::between($before, Experiment::read(experimentFile($change)), [1562, 1562], 0.1);

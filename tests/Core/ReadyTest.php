@@ -90,6 +90,8 @@ it('says what speaks against a start', function (array $file, array $facts, Read
     'no reason' => [['hypothesis' => ''], [], ReadyCode::Hypothesis, 'advice', 'Nothing says why'],
     'nobody' => [['owner' => ''], [], ReadyCode::Owner, 'advice', 'Nobody looks after it'],
     'other weights than planned' => [['variants' => [1 => ['weight' => 3]]], [], ReadyCode::Plan, 'advice', 'planned with other weights'],
+    'the same weights, written otherwise' => [['variants' => [['weight' => 50], ['weight' => 50]]], [], ReadyCode::Plan, 'fine', 'visitors'],
+    'the weights of the plan, the other way round' => [['variants' => [['weight' => 3]], 'plan' => ['weights' => [1, 3]]], [], ReadyCode::Plan, 'advice', 'planned with other weights'],
     'no page' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(), 'inspected' => new PagesInspected()])], ReadyCode::Pages, 'blocker', 'No known page matches'],
     'a page without the snippet' => [[], ['seen' => fn () => readySeen(['inspected' => new PagesInspected(3, 3, 0, 1, 'https://a.test/loan', readyTime())])], ReadyCode::Snippet, 'blocker', '1 page of 3 would not run the snippet'],
     'nothing that proves the snippet' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(5, 5, readyTime('3 days')), 'inspected' => new PagesInspected(3, 1, 0, 0, null, readyTime())])], ReadyCode::Snippet, 'blocker', '2 pages of 3 never inspected'],

@@ -8,6 +8,7 @@ use App\Models\Goal;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
+use Pellix\Core\Experiments\Served;
 use Pellix\Core\Experiments\Stage;
 
 /** @mixin Experiment */
@@ -47,7 +48,7 @@ class ExperimentResource extends JsonResource
             'end_at' => $this->end_at,
             'end_visitors' => $this->end_visitors,
             'held_up' => $this->held_up,
-            'kept' => $this->kept_variant === null ? null : ['variant' => $this->kept_variant, 'since' => $this->kept_since, 'overdue' => $this->keptTooLong(CarbonImmutable::now('UTC')), ...self::takenOver($this->resource, (string) $this->kept_variant)],
+            'kept' => $this->kept_variant === null ? null : ['variant' => $this->kept_variant, 'since' => $this->kept_since, 'overdue' => $this->kept_since !== null && Served::isOverdue($this->kept_since, CarbonImmutable::now('UTC')), ...self::takenOver($this->resource, (string) $this->kept_variant)],
             'started_over' => $this->started_over,
             // Of one alone: a list of many would be long.
             'unfinished' => $this->when($request->route('experiment') !== null, fn (): ?object => $this->unfinished === null ? null : (object) $this->unfinished->written),

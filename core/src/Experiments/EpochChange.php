@@ -52,7 +52,9 @@ final readonly class EpochChange
      */
     private static function naive(Experiment $before, Experiment $after, array $units, ?float $rate): array
     {
-        $weights = array_map(static fn (DeclaredVariant $one): float => $one->variant->weight, $after->variants);
+        $now = self::places($after);
+        // In the order of those who are counted, whatever order it is written in now.
+        $weights = array_map(static fn (DeclaredVariant $one): float => isset($now[$one->variant->key]) ? $after->variants[$now[$one->variant->key]]->variant->weight : 0.0, $before->variants);
         $sum = array_sum($weights);
         $all = array_sum($units);
         $coming = array_map(static fn (float $weight): int => (int) round($sum > 0 ? $all * $weight / $sum : 0), $weights);
@@ -96,8 +98,10 @@ final readonly class EpochChange
     private static function stopped(Experiment $before, Experiment $after, array $units): array
     {
         $words = [];
-        foreach ($after->variants as $i => $variant) {
-            $was = $before->variants[$i] ?? null;
+        $places = self::places($before);
+        foreach ($after->variants as $variant) {
+            $i = $places[$variant->variant->key] ?? null;
+            $was = $i === null ? null : $before->variants[$i];
             if ($variant->variant->weight > 0 || $was === null || ($was->variant->weight <= 0 && $was->moves === $variant->moves)) {
                 continue;
             }
@@ -108,5 +112,11 @@ final readonly class EpochChange
         }
 
         return $words;
+    }
+
+    /** @return array<int|string, int> where each variant stands, by its key */
+    private static function places(Experiment $experiment): array
+    {
+        return array_flip(array_map(static fn (DeclaredVariant $one): string => $one->variant->key, $experiment->variants));
     }
 }

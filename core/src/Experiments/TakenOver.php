@@ -41,6 +41,20 @@ final class TakenOver
         };
     }
 
+    /**
+     * How far a page shows all of several changes.
+     *
+     * @param list<Change> $changes
+     *
+     * @return 'taken'|'open'|'unknown' `taken` where none is missing of those that a page can tell of, `unknown` where it tells of none
+     */
+    public static function page(array $changes, PageCopy $page): string
+    {
+        $judged = array_map(static fn (Change $change): ?bool => self::judge($change, $page), $changes);
+
+        return in_array(false, $judged, true) ? 'open' : (in_array(true, $judged, true) ? 'taken' : 'unknown');
+    }
+
     /** What is at the place of a change now, in a line; null where nothing is found or nobody knows. */
     public static function before(Change $change, PageCopy $page): ?string
     {

@@ -10,6 +10,7 @@ use Pellix\Core\Experiments\Advice\AdviceCode;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Planning\Outcome;
+use Pellix\Core\Planning\Plan;
 use Pellix\Core\Planning\PlanWords;
 
 /** Looks an experiment over before its start, along the chain: each point with its evidence, and none fine without one. */
@@ -93,15 +94,33 @@ final class ReadyList
         if ($plan === null) {
             return new ReadyPoint(ReadyCode::Plan, ReadyState::Advice, 'It is not planned: nobody knows whether so many visitors come that anything can be found.');
         }
-        $weights = array_values(array_filter(array_map(static fn (DeclaredVariant $one): float => $one->variant->weight, $experiment->variants), static fn (float $weight): bool => $weight > 0));
-        $planned = $plan->weights;
-        sort($weights);
-        sort($planned);
-        if ($planned != $weights || abs($plan->share - $experiment->share) > 1e-9) {
+        if (! self::divides($plan, $experiment) || abs($plan->share - $experiment->share) > 1e-9) {
             return new ReadyPoint(ReadyCode::Plan, ReadyState::Advice, 'It was planned with other weights or another share than it has now. Plan it again.', $plan->madeAt);
         }
 
         return new ReadyPoint(ReadyCode::Plan, ReadyState::Fine, (new PlanWords(Outcome::of($plan)))->sentence(), $plan->madeAt);
+    }
+
+    /** Whether a plan divides visitors as the experiment does: by ratio, the control first, the others in any order. */
+    private static function divides(Plan $plan, Experiment $experiment): bool
+    {
+        $taking = array_values(array_filter($experiment->variants, static fn (DeclaredVariant $one): bool => $one->variant->weight > 0));
+        usort($taking, static fn (DeclaredVariant $a, DeclaredVariant $b): int => $b->variant->isControl <=> $a->variant->isControl);
+        return self::parts($plan->weights) === self::parts(array_map(static fn (DeclaredVariant $one): float => $one->variant->weight, $taking));
+    }
+
+    /**
+     * @param list<float> $weights
+     *
+     * @return list<float> of the whole; the first stays first
+     */
+    private static function parts(array $weights): array
+    {
+        $parts = array_map(static fn (float $weight): float => round($weight / array_sum($weights), 9), $weights);
+        $others = array_slice($parts, 1);
+        sort($others);
+
+        return [...array_slice($parts, 0, 1), ...$others];
     }
 
     /** @return list<ReadyPoint> */
