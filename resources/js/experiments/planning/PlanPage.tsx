@@ -7,7 +7,12 @@ import { fieldErrors } from '../../parts/fieldErrors';
 import { Moment } from '../../parts/Moment';
 import { useDebounced } from '../../parts/useDebounced';
 import { Waiting } from '../../parts/Waiting';
-import { Certainty, Compared, Run, Traffic, Wanted, type PlanSides } from './PlanRows';
+import { CertaintyRow } from './rows/CertaintyRow';
+import { ComparedRow } from './rows/ComparedRow';
+import type { PlanSides } from './rows/PlanSides';
+import { RunRow } from './rows/RunRow';
+import { VisitorsRow } from './rows/VisitorsRow';
+import { WantedRow } from './rows/WantedRow';
 import { PlanRead } from './PlanRead';
 import { emptyPlan, formOf, measured, requestOf } from './planForm';
 import { Followed } from './Followed';
@@ -77,11 +82,11 @@ function Making({ site, experiment, kept, hasStarted }: Props) {
                 <h2 className="py-2 pl-4">Measured, and what follows</h2>
             </div>
             <section aria-label="Plan">
-                <Compared {...sides} />
-                <Wanted {...sides} />
-                <Traffic {...sides} />
-                <Run {...sides} />
-                <Certainty {...sides} />
+                <ComparedRow {...sides} />
+                <WantedRow {...sides} />
+                <VisitorsRow {...sides} />
+                <RunRow {...sides} />
+                <CertaintyRow {...sides} />
             </section>
             <Followed
                 followed={sides.followed}
