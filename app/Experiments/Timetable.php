@@ -11,20 +11,16 @@ use App\ReadModel\Readings;
 use App\ReadModel\Round;
 use Carbon\CarbonImmutable;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Experiments\DueAction;
+use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Formats\WallTime;
 use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
 
 /** When experiments are to start and to end, by the clock of their site; and has them do so. */
 final readonly class Timetable implements Round
 {
-    /** What was missed for longer is not made up for: nobody counts on it any more (common practice, no source). */
-    private const LATEST_START_HOURS = 24;
-
     /** Nobody knows what a time that far ahead will be about. */
     private const MOST_YEARS = 5;
-
-    /** What is this late is said to be. */
-    private const LATE_SECONDS = 120;
 
     public function __construct(private ExperimentLife $life, private Revisions $revisions)
     {
@@ -44,8 +40,9 @@ final readonly class Timetable implements Round
     {
         $now = CarbonImmutable::now('UTC');
         [$begins, $ends] = [self::read($experiment->site, 'start', $start), self::read($experiment->site, 'end', $end)];
-        $isOpen = in_array($experiment->state, ['draft', 'scheduled'], true);
-        abort_if(in_array($experiment->state, ['ended', 'archived'], true), 409, "This experiment is {$experiment->state}: its times are over.");
+        $stage = Stage::from($experiment->state);
+        $isOpen = ! $stage->hasStarted();
+        abort_if($stage->isOver(), 409, "This experiment is {$experiment->state}: its times are over.");
         $kept = $experiment->start_at;
         $startAt = $isOpen ? ($begins === null ? null : CarbonImmutable::instance($begins->moment)) : $kept;
         if ($isOpen && $startAt !== null && $startAt <= $now) {
@@ -74,7 +71,7 @@ final readonly class Timetable implements Round
             ->orWhere(static fn ($end) => $end->whereIn('state', ['running', 'paused'])->where(static fn ($why) => $why->where('end_at', '<=', $now->format('Y-m-d H:i:s.v'))->orWhereNotNull('end_visitors'))))->orderBy('id')->get();
         foreach ($due as $experiment) {
             try {
-                $experiment->state === 'scheduled' ? $this->start($experiment, $now) : $this->end($experiment, $now);
+                $this->act($experiment, $now);
             } catch (ValidationException|HttpExceptionInterface $e) {
                 $this->holdUp($experiment, $e->getMessage());
             } catch (\Throwable $e) {
@@ -85,29 +82,15 @@ final readonly class Timetable implements Round
         return false;
     }
 
-    private function start(Experiment $experiment, CarbonImmutable $now): void
+    private function act(Experiment $experiment, CarbonImmutable $now): void
     {
-        $late = (int) $experiment->start_at->diffInSeconds($now);
-        if ($late > 3600 * self::LATEST_START_HOURS || ($experiment->end_at !== null && $experiment->end_at <= $now)) {
-            $this->holdUp($experiment, 'Its time went by while Pellix did not run: it was to start '.$experiment->start_at->setTimezone($experiment->site->time_zone)->format('j M Y H:i').'.');
-
-            return;
-        }
-        $this->life->move($experiment, 'start', null, note: $late > self::LATE_SECONDS ? 'Late: Pellix did not run at its time, '.$experiment->start_at->setTimezone($experiment->site->time_zone)->format('j M Y H:i').'.' : 'At its time.');
-    }
-
-    private function end(Experiment $experiment, CarbonImmutable $now): void
-    {
-        if ($experiment->end_at !== null && $experiment->end_at <= $now) {
-            $late = (int) $experiment->end_at->diffInSeconds($now);
-            $this->life->move($experiment, 'end', null, note: $late > self::LATE_SECONDS ? 'Late: Pellix did not run at its time, '.$experiment->end_at->setTimezone($experiment->site->time_zone)->format('j M Y H:i').'.' : 'At its time.');
-
-            return;
-        }
-        $entered = (int) (Readings::one($experiment->site_id, 'experiment', (string) $experiment->id)['entered']['visitors'] ?? 0);
-        if ($experiment->end_visitors !== null && $entered >= $experiment->end_visitors) {
-            $this->life->move($experiment, 'end', null, note: "With {$entered} visitors: {$experiment->end_visitors} were planned.");
-        }
+        $entered = $experiment->end_visitors === null ? 0 : (int) (Readings::one($experiment->site_id, 'experiment', (string) $experiment->id)['entered']['visitors'] ?? 0);
+        $due = DueAction::of(Stage::from($experiment->state), $experiment->start_at, $experiment->end_at, $experiment->end_visitors, $entered, $now, new \DateTimeZone($experiment->site->time_zone));
+        match ($due?->action) {
+            null => null,
+            'miss' => $this->holdUp($experiment, $due->words),
+            default => $this->life->move($experiment, $due->action, null, note: $due->words),
+        };
     }
 
     /** Goes back to a draft, and says why. */
