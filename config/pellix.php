@@ -22,6 +22,11 @@ return [
     'node' => env('PELLIX_NODE', 'node'),
 
     /*
+     * The folder that the browsers of rehearsals write to; everything in it is deleted when they end.
+     */
+    'rehearsals' => env('PELLIX_REHEARSALS', storage_path('rehearsals')),
+
+    /*
      * Whether pages on private and loopback addresses may be fetched. Only a copy whose sites are on this machine or in
      * this network needs it; the demo's own host is fetched in any case.
      */

@@ -24,7 +24,7 @@ $answer = match ($_SERVER['REQUEST_METHOD']) {
             $body = (string) file_get_contents('php://input', false, null, 0, Beacon::MOST_BYTES + 1);
             $collector = Collector::open((string) getenv('PELLIX_DATA'));
 
-            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')));
+            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')), mark: is_string($_GET['rehearsal'] ?? null) ? $_GET['rehearsal'] : null);
         } catch (Throwable $e) {
             Trouble::note('collector', $e);
 

@@ -19,8 +19,9 @@ ini_set('display_errors', '0');
 $status = 200;
 try {
     $received = new DateTimeImmutable('now', new DateTimeZone('UTC'));
+    $mark = is_string($_GET['rehearsal'] ?? null) ? $_GET['rehearsal'] : null;
     $body = Pixel::beacon($_GET, (string) ($_SERVER['HTTP_REFERER'] ?? ''), $received, bin2hex(random_bytes(13)));
-    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel);
+    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel, $mark);
     $status = $answer->status;
 } catch (Throwable $e) {
     Trouble::note('pixel', $e);

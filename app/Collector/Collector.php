@@ -29,23 +29,25 @@ final readonly class Collector
     private const LOCKED = [1213, 1205];
 
     /**
-     * @param Limits|null     $limits none for whoever is known and trusted
-     * @param KnownSites|null $known  where sites need not be asked for with each beacon
+     * @param Limits|null        $limits none for whoever is known and trusted
+     * @param KnownSites|null    $known  where sites need not be asked for with each beacon
+     * @param RehearsalMark|null $marks  where rehearsals may send
      */
-    public function __construct(private PDO $db, private ?Limits $limits = null, private ?KnownSites $known = null)
+    public function __construct(private PDO $db, private ?Limits $limits = null, private ?KnownSites $known = null, private ?RehearsalMark $marks = null)
     {
     }
 
     /** @param string $data the data folder, with the configuration that `artisan config:cache` wrote */
     public static function open(string $data): self
     {
-        /** @var array{pellix: array{site_events: int, buckets: string}} $config */
+        /** @var array{app: array{key: string}, pellix: array{site_events: int, buckets: string}} $config */
         $config = require "{$data}/cache/config.php";
 
-        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']));
+        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']), new RehearsalMark((string) $config['app']['key']));
     }
 
-    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser): Answer
+    /** @param string|null $mark that the beacon is a rehearsal's, as it claims */
+    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser, ?string $mark = null): Answer
     {
         try {
             $beacon = Beacon::read($body);
@@ -61,6 +63,10 @@ final readonly class Collector
         $seconds = $this->limits?->wait($site['id'], count($beacon->events));
         if ($seconds !== null) {
             return Answer::tooMany($seconds);
+        }
+        $rehearsal = $mark === null ? null : $this->marks?->read($mark, $beacon->site, $received->getTimestamp());
+        if ($mark !== null && $rehearsal === null) {
+            return Answer::refused(403, 'bad-mark', 'This is no mark of a rehearsal that this server holds.');
         }
 
         $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters'], $origin);
@@ -78,7 +84,7 @@ final readonly class Collector
         }
         // In one order, so that two beacons with the same ids do not wait for each other.
         ksort($rows, SORT_STRING);
-        $stored = $this->store(array_values($rows), $rejects, $beacon->dropped);
+        $stored = $rehearsal === null ? $this->store(array_values($rows), $rejects, $beacon->dropped) : (new RehearsedEvents($this->db))->keep($rehearsal, array_values($rows), $rejects);
 
         return Answer::taken($stored, count($beacon->events) - count($report) - $stored, $report);
     }

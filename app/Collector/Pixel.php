@@ -9,7 +9,7 @@ use Pellix\Core\Formats\Moment;
 final class Pixel
 {
     /** Parameters that are fields of the event; all others are its properties. */
-    private const FIELDS = ['site', 'name', 'visitor', 'user', 'url', 'id'];
+    private const FIELDS = ['site', 'name', 'visitor', 'user', 'url', 'id', 'rehearsal'];
 
     /**
      * @param array<mixed> $query    parameters of the address

@@ -110,7 +110,8 @@ final readonly class PageFetcher
         }
     }
 
-    private function resolve(string $host): string
+    /** The address that a name leads to. @throws FetchFailed where there is none, or one that may not be called */
+    public function resolve(string $host): string
     {
         // RFC 6761, 6.3: names under localhost are loopback, whatever a resolver says.
         $addresses = $host === 'localhost' || str_ends_with($host, '.localhost') ? ['127.0.0.1'] : (gethostbynamel($host) ?: []);

@@ -76,6 +76,12 @@ class Experiment extends Model
         return $this->hasMany(ExperimentRevision::class)->orderBy('number');
     }
 
+    /** @return HasMany<Rehearsal, $this> */
+    public function rehearsals(): HasMany
+    {
+        return $this->hasMany(Rehearsal::class);
+    }
+
     /** @return HasOne<UnfinishedDraft, $this> what was written last, where that is not whole yet */
     public function unfinished(): HasOne
     {

@@ -93,6 +93,15 @@ final readonly class Publisher
         $held === null || $this->write($site, $held, true);
     }
 
+    /** The text of the site's file as it would be if an experiment ran beside those that do: for whoever tries it before it starts. */
+    public function asIf(Site $site, Declared $experiment): string
+    {
+        $others = array_filter($this->running($site), static fn (Declared $one): bool => $one->key !== $experiment->key);
+        $configuration = ['number' => $site->published_number, ...$this->compile($site, [...array_values($others), $experiment])];
+
+        return $this->file->text(json_encode($configuration, JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES), RuntimeConfiguration::parts(json_decode((string) json_encode($configuration), true)));
+    }
+
     private function newest(Site $site): ?Publication
     {
         return Publication::query()->where('site_id', $site->id)->orderByDesc('number')->first();

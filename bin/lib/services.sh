@@ -51,7 +51,7 @@ leftovers() {
     local pid leader
     for pid in $(ours); do
         [ "$pid" != $$ ] || continue
-        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|schedule:work))'; then
+        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|pellix:rehearser|schedule:work)|\S*chromedriver |\S*chromium)'; then
             printf '%s ' "$pid"
         fi
     done 2>/dev/null
@@ -252,6 +252,7 @@ PELLIX_KEEP_INSPECTIONS=${PELLIX_KEEP_INSPECTIONS:-400}
 PELLIX_KEEP_LOGS=${PELLIX_KEEP_LOGS:-90}
 PELLIX_FETCH_PAUSE_MS=${PELLIX_FETCH_PAUSE_MS:-50}
 PELLIX_PUBLISHED="$PELLIX_DATA/published"
+PELLIX_REHEARSALS="$PELLIX_DATA/rehearsals"
 PELLIX_NODE="$(command -v node)"
 ENV
     )
@@ -295,6 +296,7 @@ start_workers() {
     # A job has bounded memory: one that needs more ends this process alone, and is not tried for ever.
     launch worker TERM nice -n 10 php -d memory_limit=512M "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
     launch gatherer TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
+    launch rehearser TERM nice -n 10 php -d memory_limit=768M "$PELLIX_ROOT/artisan" pellix:rehearser
     launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 

@@ -7,8 +7,9 @@ SERVE_NEEDS=(
     php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql php:zip=php-zip
     composer=composer unzip=unzip git=git node=nodejs npm=npm
     mariadbd=mariadb-server mariadb=mariadb-client nginx=nginx-light php-fpm=php-fpm supervisord=supervisor setpriv=util-linux
+    chromium=chromium chromedriver=chromium-driver
 )
-TEST_NEEDS=(chromium=chromium chromedriver=chromium-driver Rscript=r-base-core python3=python3)
+TEST_NEEDS=(Rscript=r-base-core python3=python3)
 
 has() {
     case "$1" in

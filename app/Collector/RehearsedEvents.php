@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Collector;
+
+use PDO;
+
+/** Keeps what a rehearsal sends, apart from everything that is counted. */
+final readonly class RehearsedEvents
+{
+    /** A rehearsal sends no more: whatever runs away there fills no table. */
+    public const MOST = 20_000;
+
+    public function __construct(private PDO $db)
+    {
+    }
+
+    /**
+     * @param list<array<string, mixed>> $rows    as EventRow makes them
+     * @param list<array<string, mixed>> $rejects as Collector::reject makes them
+     *
+     * @return int how many of the events were new
+     */
+    public function keep(int $rehearsal, array $rows, array $rejects): int
+    {
+        $there = $this->db->prepare('select count(*) from rehearsal_events where rehearsal_id = ?');
+        $there->execute([$rehearsal]);
+        if ((int) $there->fetchColumn() + count($rows) + count($rejects) > self::MOST) {
+            return 0;
+        }
+        $new = 0;
+        foreach (['rows' => $rows, 'rejects' => array_map(self::rejected(...), $rejects)] as $kind => $some) {
+            if ($some !== []) {
+                [$sql, $values] = Rows::insertion('rehearsal_events', array_map(static fn (array $row): array => ['rehearsal_id' => $rehearsal, ...$row], $some));
+                // What is sent again is known by its id.
+                $statement = $this->db->prepare("{$sql} on duplicate key update times = times + 1");
+                $statement->execute($values);
+                // MariaDB counts a row that was there as two.
+                $new += $kind === 'rows' ? max(0, 2 * count($some) - $statement->rowCount()) : 0;
+            }
+        }
+
+        return $new;
+    }
+
+    /**
+     * @param array<string, mixed> $reject
+     *
+     * @return array<string, mixed>
+     */
+    private static function rejected(array $reject): array
+    {
+        return ['site_id' => $reject['site_id'], 'event_id' => null, 'received' => $reject['received'], 'time' => $reject['received'], 'rejected' => $reject['reason'], 'message' => $reject['message'], 'props' => $reject['sample']];
+    }
+}

@@ -1,0 +1,346 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals\Browser;
+
+use Facebook\WebDriver\Exception\WebDriverException;
+use Facebook\WebDriver\Remote\RemoteWebElement;
+use Facebook\WebDriver\WebDriverBy;
+use Pellix\Core\Rehearsal\Screen;
+
+/** One page of one visitor's: what is done there, and what is seen of it. */
+final class Tab
+{
+    /** The world that our own scripts run in: they see the page's elements, and none of its scripts. */
+    private const WORLD = 'pellix-rehearsal';
+
+    /** Precedes what a page asks a person for, in the console. */
+    public const ASKED = 'pellix-rehearsal asks ';
+
+    /** Whatever would make a browser ask a person, said aloud: without a screen nobody is asked. */
+    private const SAY_WHAT_IS_ASKED = <<<'JS'
+        (() => {
+            const said = (name, of, method) => {
+                const own = of && of[method];
+                if (typeof own === 'function') {
+                    of[method] = function () { console.debug('pellix-rehearsal asks ' + name); return own.apply(this, arguments); };
+                }
+            };
+            said('notifications', window.Notification, 'requestPermission');
+            said('geolocation', navigator.geolocation, 'getCurrentPosition');
+            said('geolocation', navigator.geolocation, 'watchPosition');
+            said('camera or microphone', navigator.mediaDevices, 'getUserMedia');
+            said('clipboard', navigator.clipboard, 'readText');
+        })();
+        JS;
+
+    public readonly Watch $watch;
+
+    /** @var \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)|null what is done with a request that was stopped; null lets it go */
+    private ?\Closure $gate = null;
+
+    /** @var \Closure(array<string, mixed>): void|null told of every style sheet */
+    private ?\Closure $sheets = null;
+
+    private ?int $world = null;
+
+    private ?int $page = null;
+
+    /** @var list<array{at: float, data: string}> frames that were recorded, JPEG */
+    public array $frames = [];
+
+    private int $mostFrames = 0;
+
+    public bool $hangs = false;
+
+    public function __construct(
+        private readonly Chromium $chromium,
+        public readonly string $session,
+        public readonly string $target,
+        public readonly ?string $context,
+        public readonly Screen $screen,
+    ) {
+        $this->watch = new Watch();
+    }
+
+    public function begin(): void
+    {
+        foreach (['Page', 'Runtime', 'Log', 'DOM', 'Inspector'] as $domain) {
+            $this->execute("{$domain}.enable");
+        }
+        $this->execute('Network.enable', ['maxPostDataSize' => 70_000]);
+        $this->execute('Page.setLifecycleEventsEnabled', ['enabled' => true]);
+        $this->execute('Target.setAutoAttach', ['autoAttach' => true, 'waitForDebuggerOnStart' => false, 'flatten' => true]);
+        $this->execute('Emulation.setDeviceMetricsOverride', ['width' => $this->screen->width(), 'height' => $this->screen->height(), 'deviceScaleFactor' => 1, 'mobile' => $this->screen->isMobile()]);
+        $this->execute('Emulation.setFocusEmulationEnabled', ['enabled' => true]);
+        $agent = str_replace('HeadlessChrome', 'Chrome', (string) $this->execute('Runtime.evaluate', ['expression' => 'navigator.userAgent', 'returnByValue' => true])['result']['value']);
+        $this->execute('Emulation.setUserAgentOverride', ['userAgent' => $this->screen->agent($agent), 'acceptLanguage' => 'en-GB,en', 'platform' => $this->screen->isMobile() ? 'Linux armv81' : 'Linux x86_64']);
+        $this->screen->isMobile() && $this->execute('Emulation.setTouchEmulationEnabled', ['enabled' => true]);
+        $this->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => self::SAY_WHAT_IS_ASKED]);
+    }
+
+    /** @param array<string, mixed> $p parameters */
+    public function hear(string $name, array $p): void
+    {
+        match ($name) {
+            'Fetch.requestPaused' => $this->stopped($p),
+            'Runtime.executionContextCreated' => $this->created((array) $p['context']),
+            'Page.javascriptDialogOpening' => $this->dialog($p),
+            'Page.screencastFrame' => $this->frame($p),
+            'Page.frameNavigated' => isset($p['frame']['parentId']) ? null : $this->arrived((array) $p['frame']),
+            'CSS.styleSheetAdded' => $this->sheets === null ? null : ($this->sheets)((array) $p['header']),
+            default => $this->watch->hear($name, $p),
+        };
+        if ($this->watch->bytes > Watch::MOST_BYTES && $this->watch->noted('large') === null) {
+            $this->watch->note('large', (string) $this->watch->bytes);
+            $this->send('Page.stopLoading');
+            $this->send('Network.setBlockedURLs', ['urls' => ['*']]);
+        }
+    }
+
+    /**
+     * @param array<string, mixed> $parameters
+     *
+     * @return array<string, mixed>
+     */
+    public function execute(string $command, array $parameters = [], float $seconds = 10.0): array
+    {
+        return $this->chromium->devtools->execute($command, $parameters, $this->session, $seconds);
+    }
+
+    /** @param array<string, mixed> $parameters */
+    public function send(string $command, array $parameters = []): void
+    {
+        $this->chromium->devtools->send($command, $parameters, $this->session, false);
+    }
+
+    /** Runs in every document of this page from now on, before anything of its own, and unseen by it. */
+    public function prepare(string $script): void
+    {
+        $this->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => $script, 'worldName' => self::WORLD]);
+    }
+
+    /**
+     * Stops requests before they are made, or before their answers are given to the page.
+     *
+     * @param list<array<string, string>> $patterns as Fetch.enable takes them
+     * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $gate
+     */
+    public function guard(array $patterns, \Closure $gate): void
+    {
+        $this->gate = $gate;
+        $this->execute('Fetch.enable', ['patterns' => $patterns]);
+    }
+
+    /** @param \Closure(array<string, mixed>): void $listener told what the browser says of each style sheet */
+    public function onStyleSheet(\Closure $listener): void
+    {
+        $this->sheets = $listener;
+    }
+
+    public function pass(): void
+    {
+        $this->gate = null;
+        $this->execute('Fetch.disable');
+    }
+
+    /** Goes to an address, and does not wait. @throws CommandFailed */
+    public function go(string $url, ?string $referrer = null): void
+    {
+        $answer = $this->execute('Page.navigate', ['url' => $url, ...($referrer === null ? [] : ['referrer' => $referrer])], 20.0);
+        if (($answer['errorText'] ?? '') !== '' && ! ($answer['isDownload'] ?? false)) {
+            $this->watch->note(str_contains((string) $answer['errorText'], 'CERT') ? 'certificate' : 'unreachable', "{$url}: {$answer['errorText']}");
+        }
+    }
+
+    /** Waits until a page is loaded and nothing is under way any more; false where it hangs. */
+    public function settle(float $seconds = 10.0, float $quiet = 0.15): bool
+    {
+        $until = microtime(true) + $seconds;
+        $since = null;
+        do {
+            $this->chromium->devtools->attend(0.02);
+            if ($this->hangs || $this->watch->noted('crash') !== null) {
+                return false;
+            }
+            $complete = $this->evaluate('document.readyState === "complete"') === true;
+            if ($complete && $this->watch->open() === 0) {
+                $since ??= microtime(true);
+                if (microtime(true) - $since >= $quiet) {
+                    return true;
+                }
+            } else {
+                $since = null;
+            }
+        } while (microtime(true) < $until);
+
+        return false;
+    }
+
+    /**
+     * The value of an expression in the page, null where it has none now.
+     *
+     * @param bool $own in our own world, beside the page's scripts
+     */
+    public function evaluate(string $expression, bool $own = false, float $seconds = 5.0): mixed
+    {
+        try {
+            $answer = $this->execute('Runtime.evaluate', ['expression' => $expression, 'returnByValue' => true, 'awaitPromise' => true, ...$this->in($own)], $seconds);
+        } catch (CommandFailed $e) {
+            $this->hangs = $this->hangs || $e->timedOut;
+
+            return null;
+        }
+
+        return isset($answer['exceptionDetails']) ? null : ($answer['result']['value'] ?? null);
+    }
+
+    /** An element, by what finds it in our own world; null where there is none. @return string|null its number in the browser */
+    public function handle(string $expression): ?string
+    {
+        $answer = $this->execute('Runtime.evaluate', ['expression' => $expression, ...$this->in(true)]);
+
+        return isset($answer['exceptionDetails']) || ($answer['result']['subtype'] ?? '') !== 'node' ? null : (string) $answer['result']['objectId'];
+    }
+
+    /** Waits until the expression holds. */
+    public function await(string $expression, float $seconds, bool $own = false): bool
+    {
+        $until = microtime(true) + $seconds;
+        do {
+            if ($this->evaluate($expression, $own) === true) {
+                return true;
+            }
+            $this->chromium->devtools->attend(0.03);
+        } while (microtime(true) < $until && ! $this->hangs);
+
+        return false;
+    }
+
+    public function attend(float $seconds): void
+    {
+        $this->chromium->devtools->attend($seconds);
+    }
+
+    /** What a visitor's hands do is done by WebDriver. @throws WebDriverException */
+    public function element(string $selector): RemoteWebElement
+    {
+        $this->chromium->driver->switchTo()->window($this->target);
+
+        return $this->chromium->driver->findElement(WebDriverBy::cssSelector($selector));
+    }
+
+    public function driver(): \Facebook\WebDriver\Remote\RemoteWebDriver
+    {
+        $this->chromium->driver->switchTo()->window($this->target);
+
+        return $this->chromium->driver;
+    }
+
+    /** Another page of the same visitor's. */
+    public function another(): self
+    {
+        return $this->chromium->tab($this->context, $this->screen);
+    }
+
+    public function leave(): void
+    {
+        $this->chromium->leave($this);
+    }
+
+    public function picture(string $format = 'png'): ?string
+    {
+        try {
+            return (string) base64_decode((string) ($this->execute('Page.captureScreenshot', ['format' => $format, ...($format === 'jpeg' ? ['quality' => 60] : [])])['data'] ?? ''), true);
+        } catch (CommandFailed) {
+            return null;
+        }
+    }
+
+    public function record(int $most): void
+    {
+        $this->mostFrames = $most;
+        $this->frames = [];
+        $this->execute('Page.startScreencast', ['format' => 'jpeg', 'quality' => 50, 'everyNthFrame' => 1]);
+    }
+
+    public function stopRecording(): void
+    {
+        $this->mostFrames = 0;
+        $this->execute('Page.stopScreencast');
+    }
+
+    /** @return array<string, array<string, mixed>> name => cookie, as the browser keeps it */
+    public function cookies(string $url): array
+    {
+        return array_column((array) $this->execute('Network.getCookies', ['urls' => [$url]])['cookies'], null, 'name');
+    }
+
+    public function setCookie(string $name, string $value, string $url, ?string $domain = null, int $seconds = 86_400): void
+    {
+        $this->execute('Network.setCookie', ['name' => $name, 'value' => $value, 'url' => $url, 'path' => '/', 'sameSite' => 'Lax', 'expires' => time() + $seconds, ...($domain === null ? [] : ['domain' => $domain])]);
+    }
+
+    public function address(): string
+    {
+        return (string) $this->evaluate('location.href');
+    }
+
+    /** @return array<string, int> */
+    private function in(bool $own): array
+    {
+        $context = $own ? $this->world : $this->page;
+
+        return $context === null ? [] : ['contextId' => $context];
+    }
+
+    /** @param array<string, mixed> $context */
+    private function created(array $context): void
+    {
+        if (($context['auxData']['frameId'] ?? '') !== $this->target) {
+            return;
+        }
+        if (($context['name'] ?? '') === self::WORLD) {
+            $this->world = (int) $context['id'];
+        } elseif ($context['auxData']['isDefault'] ?? false) {
+            $this->page = (int) $context['id'];
+        }
+    }
+
+    /** @param array<string, mixed> $frame */
+    private function arrived(array $frame): void
+    {
+        if (count($this->watch->addresses) < 100) {
+            $this->watch->addresses[] = (string) $frame['url'].($frame['urlFragment'] ?? '');
+        }
+    }
+
+    /** @param array<string, mixed> $p */
+    private function stopped(array $p): void
+    {
+        $answer = $this->gate === null ? null : ($this->gate)($p);
+        [$command, $parameters] = $answer ?? ['Fetch.continueRequest', []];
+        if ($command !== '') {
+            $this->send($command, ['requestId' => $p['requestId'], ...$parameters]);
+        }
+    }
+
+    /** @param array<string, mixed> $p */
+    private function dialog(array $p): void
+    {
+        $kind = (string) $p['type'];
+        $this->watch->note($kind === 'beforeunload' ? 'beforeunload' : 'dialog', (string) ($p['message'] ?? ''));
+        // Whoever is asked whether to leave leaves; everything else is closed.
+        $this->send('Page.handleJavaScriptDialog', ['accept' => $kind === 'beforeunload']);
+    }
+
+    /** @param array<string, mixed> $p */
+    private function frame(array $p): void
+    {
+        if (count($this->frames) < $this->mostFrames) {
+            $this->frames[] = ['at' => (float) ($p['metadata']['timestamp'] ?? 0), 'data' => (string) base64_decode((string) $p['data'], true)];
+        }
+        $this->send('Page.screencastFrameAck', ['sessionId' => $p['sessionId']]);
+    }
+}

@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals;
+
+use App\Inventory\Inventory;
+use App\Measures\KnownPages;
+use App\Models\Site;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Rules\Combination;
+use Pellix\Core\Rules\Condition;
+use Pellix\Core\Rules\Op;
+use Pellix\Core\Rules\Rule;
+
+/** Addresses that an experiment is for: pages that are known, and otherwise what its page rule itself names. */
+final readonly class EntryPages
+{
+    public function __construct(private Inventory $inventory)
+    {
+    }
+
+    /** @return non-empty-list<string> whole addresses; the first is where a rehearsal begins */
+    public function of(Site $site, Experiment $experiment): array
+    {
+        $known = KnownPages::of($site, [$experiment->pages])->matching;
+        $home = rtrim($this->inventory->home($site), '/');
+        foreach ([...$known === [] ? self::named($experiment->pages->rule) : [], '/'] as $path) {
+            $url = preg_match('~\Ahttps?://~i', $path) === 1 ? $path : $home.$path;
+            if ($known === [] && $experiment->pages->matches($url)) {
+                $known[] = $url;
+            }
+        }
+
+        return $known === [] ? ["{$home}/"] : $known;
+    }
+
+    /** @return list<string> paths and addresses that stand in a rule */
+    private static function named(Rule $rule): array
+    {
+        if ($rule instanceof Combination) {
+            return array_merge(...array_map(self::named(...), $rule->rules));
+        }
+        if (! $rule instanceof Condition || ! in_array($rule->fact, ['url.path', 'url.full'], true) || ! in_array($rule->op, [Op::Is, Op::Starts, Op::In], true)) {
+            return [];
+        }
+
+        return array_values(array_filter((array) $rule->value, is_string(...)));
+    }
+}

@@ -1,0 +1,252 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals\Parts;
+
+use App\Rehearsals\Outcome;
+use App\Rehearsals\Stage;
+use App\Rehearsals\Styles;
+use App\Rehearsals\Visitor;
+use Pellix\Core\Chain\Link;
+use Pellix\Core\Experiments\Change;
+use Pellix\Core\Rehearsal\ChangeJudge;
+use Pellix\Core\Rehearsal\ChangeSeen;
+use Pellix\Core\Rehearsal\CheckCode;
+use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Rehearsal\FlickerJudge;
+use Pellix\Core\Rehearsal\Screen;
+
+/** What a variant looks like: its changes, on every screen, for some seconds; and what was painted before they were made. */
+final readonly class LookPart implements Part
+{
+    /** So long a change has to stay in effect. */
+    private const SECONDS = 5.0;
+
+    /** So long a change may take. */
+    private const PATIENCE = 3.0;
+
+    private const MOST_FRAMES = 60;
+
+    public function play(Stage $stage, ?string $variant): Outcome
+    {
+        $outcome = new Outcome();
+        $declared = $stage->variant((string) $variant);
+        // Of the control is asked whether what others change can be seen there at all.
+        $changes = $declared->variant->isControl ? self::ofOthers($stage) : $declared->made();
+        $visitors = $said = [];
+        foreach ($stage->screens() as $screen) {
+            $stage->say("“{$declared->name}” on {$screen->label()}: loading the page");
+            $visitor = $this->load($stage, $outcome, (string) $variant, $screen, $changes);
+            if ($visitor !== null) {
+                $visitors[$screen->value] = $visitor;
+                $said[$screen->value] = microtime(true);
+            }
+        }
+        foreach ($visitors as $key => $visitor) {
+            $screen = Screen::from($key);
+            $stage->say("“{$declared->name}” on {$screen->label()}: looking at every change");
+            $this->judge($stage, $outcome, $visitor, $screen, $changes, $said[$key]);
+            $visitor->leave();
+        }
+
+        return $outcome;
+    }
+
+    /** @param list<Change> $changes */
+    private function load(Stage $stage, Outcome $outcome, string $variant, Screen $screen, array $changes): ?Visitor
+    {
+        $visitor = $stage->visitor($variant, $screen);
+        if ($visitor->id === null) {
+            $visitor->leave();
+
+            return null;
+        }
+        $tab = $visitor->tab;
+        $tab->prepare(Stage::probe($changes));
+        $tab->record(self::MOST_FRAMES);
+        $tab->go($stage->page());
+        $isSettled = $tab->settle();
+        if ($tab->hangs || ! $isSettled) {
+            $outcome->noteAll($tab->watch, $variant, $screen);
+            if ($tab->hangs) {
+                $outcome->found(new Finding(CheckCode::PageHangs, 'The page hangs: it does not answer any more.', 'A script of the page keeps the browser busy for ever.', 'See which script it is; visitors cannot do anything there either.', $variant, $screen));
+                $visitor->leave();
+
+                return null;
+            }
+            if ($tab->watch->noted('crash') !== null) {
+                $visitor->leave();
+
+                return null;
+            }
+        }
+        $stage->awaitRuntime($tab, 2.0);
+        $tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
+        $tab->stopRecording();
+        $picture = $tab->picture();
+        $picture === null || $stage->keep("look-{$variant}-{$screen->value}.png", 'image/png', $picture);
+        $frame = $picture === null ? null : $tab->picture('jpeg');
+        $frame === null || $stage->keep('now.jpg', 'image/jpeg', $frame);
+
+        return $visitor;
+    }
+
+    /** @param list<Change> $changes */
+    private function judge(Stage $stage, Outcome $outcome, Visitor $visitor, Screen $screen, array $changes, float $since): void
+    {
+        $tab = $visitor->tab;
+        $variant = $stage->variant($visitor->variant);
+        $tab->attend(max(0.0, $since + self::SECONDS - microtime(true)));
+        // A scroll to the end and back, and a page that is laid out anew.
+        $tab->evaluate('window.scrollTo(0, document.documentElement.scrollHeight)', true);
+        $tab->attend(0.15);
+        $tab->evaluate('window.scrollTo(0, 0)', true);
+        foreach ([$screen->width() - 40, $screen->width()] as $width) {
+            $tab->execute('Emulation.setDeviceMetricsOverride', ['width' => $width, 'height' => $screen->height(), 'deviceScaleFactor' => 1, 'mobile' => $screen->isMobile()]);
+            $tab->attend(0.1);
+        }
+        $told = (array) $tab->evaluate('pellixWatch.told()', true);
+        $details = (array) $tab->evaluate('pellixWatch.asked.details()', true);
+        $outcome->noteAll($tab->watch, $visitor->variant, $screen);
+        if ($tab->hangs) {
+            $outcome->found(new Finding(CheckCode::PageHangs, 'The page hangs after some seconds.', 'A script of the page keeps the browser busy for ever.', 'See which script it is.', $visitor->variant, $screen));
+
+            return;
+        }
+        if ($variant->variant->isControl) {
+            $outcome->figures[$screen->value] = ['seen' => array_map(static fn (array $one): bool => $one['elements'] === [] || array_filter($one['elements'], static fn (array $e): bool => $e['visible']) !== [], $details)];
+
+            return;
+        }
+        if ($stage->variant($visitor->variant)->target !== null) {
+            return;
+        }
+        $failed = $this->failures($stage, $visitor);
+        $styles = new Styles($tab);
+        $seen = [];
+        foreach ($changes as $i => $change) {
+            [$outranked, $styleless] = $styles->of($change, $i);
+            $seen[$i] = new ChangeSeen($i + 1, $told['turns'][$i] ?? [], ['after 5 s, a scroll and another size of the window' => $details[$i] ?? ['stand' => 'none', 'found' => 0, 'elements' => [], 'rules' => []]], $outranked, $styleless, $failed[$i + 1] ?? null, null, $this->isSeenInControl($stage, $visitor->variant, $i, $screen));
+        }
+        $seen = $this->withCulprits($stage, $visitor, $screen, $changes, $seen);
+        foreach ($changes as $i => $change) {
+            $finding = ChangeJudge::judge($change, $seen[$i], $visitor->variant, $screen);
+            if (! $outcome->found($finding)) {
+                $outcome->proven(Link::Exposure, 'Change '.($i + 1).' ('.mb_strtolower($change->kind->label()).($change->selector === null ? '' : " on {$change->selector}").') is in effect, and was after 5 s, a scroll and another size of the window.', $visitor->variant, $screen);
+            }
+        }
+        $this->flicker($stage, $outcome, $visitor, $screen, $changes, $told);
+    }
+
+    /**
+     * @param list<Change>         $changes
+     * @param array<string, mixed> $told
+     */
+    private function flicker(Stage $stage, Outcome $outcome, Visitor $visitor, Screen $screen, array $changes, array $told): void
+    {
+        $worst = null;
+        foreach ($changes as $i => $change) {
+            $painted = FlickerJudge::painted($told['frames'] ?? [], $i, (float) ($told['now'] ?? 0));
+            if ($painted !== null && ($worst === null || $painted['ms'] > $worst[1]['ms'])) {
+                $worst = [$i + 1, $painted];
+            }
+        }
+        $hasGuard = array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[2]) !== [];
+        $outcome->figures[$screen->value] = ['flicker_ms' => $worst[1]['ms'] ?? 0.0, 'shown_ms' => FlickerJudge::shownAfter($told['frames'] ?? []), 'paints' => $told['paints'] ?? [], 'shifts' => $told['shifts'] ?? [], 'guard' => $hasGuard];
+        if ($worst === null) {
+            $outcome->proven(Link::Exposure, 'Nothing of the control was painted before the changes.', $visitor->variant, $screen);
+
+            return;
+        }
+        [$number, $painted] = $worst;
+        $this->keepFrame($stage, $visitor, $screen, $painted['from']);
+        [$x, $y, $width, $height] = $painted['box'];
+        $outcome->found(new Finding(
+            CheckCode::FlickerPainted,
+            'Visitors see the control for '.round($painted['ms'])." ms before “{$visitor->variant}”: it was painted from ".round($painted['from']).' ms after the page began.',
+            $hasGuard ? 'The flicker guard let the page go before the change was made.' : 'The page has no flicker guard, so nothing hides it until the changes are made.',
+            $hasGuard ? 'See how long our file takes, and set the guard’s time accordingly.' : 'Put the flicker guard into the head, before the snippet.',
+            $visitor->variant,
+            $screen,
+            null,
+            ['change' => $number, 'from_ms' => $painted['from'], 'ms' => $painted['ms'], 'box' => "{$width} × {$height} at {$x}, {$y}", 'guard' => $hasGuard],
+        ));
+    }
+
+    private function keepFrame(Stage $stage, Visitor $visitor, Screen $screen, float $from): void
+    {
+        $origin = (float) $visitor->tab->evaluate('performance.timeOrigin', true) / 1000;
+        foreach ($visitor->tab->frames as $frame) {
+            if ($frame['at'] >= $origin + $from / 1000) {
+                $stage->keep("flicker-{$visitor->variant}-{$screen->value}.jpg", 'image/jpeg', $frame['data']);
+
+                return;
+            }
+        }
+    }
+
+    /** @return array<int, string> number of a change => what the runtime said of it */
+    private function failures(Stage $stage, Visitor $visitor): array
+    {
+        $failed = [];
+        foreach ($stage->received->events((string) $visitor->id) as $event) {
+            if ($event->name === 'change_failed' && $event->text('experiment') === $stage->experiment->key) {
+                $failed[(int) $event->number('change')] = (string) $event->text('message');
+            }
+        }
+
+        return $failed;
+    }
+
+    /**
+     * Asks in another visit which script took away what was changed.
+     *
+     * @param list<Change>     $changes
+     * @param list<ChangeSeen> $seen
+     *
+     * @return list<ChangeSeen>
+     */
+    private function withCulprits(Stage $stage, Visitor $visitor, Screen $screen, array $changes, array $seen): array
+    {
+        $lost = array_filter($seen, static fn (ChangeSeen $one): bool => $one->lostAfter() !== null);
+        if ($lost === []) {
+            return $seen;
+        }
+        $selectors = array_values(array_filter(array_map(static fn (int $i): ?string => $changes[$i]->selector, array_keys($lost))));
+        $again = $stage->visitor($visitor->variant, $screen);
+        $again->tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'const pellixSelectors = '.json_encode($selectors, JSON_THROW_ON_ERROR).";\n".file_get_contents(dirname(__DIR__).'/Probes/culprit.js')]);
+        $again->tab->go($stage->page());
+        $again->tab->settle();
+        $again->tab->attend(max(0.5, min(self::SECONDS, max(array_map(static fn (ChangeSeen $one): float => ($one->lostAfter()[0] ?? 0) / 1000, $lost)) + 0.5)));
+        $took = [];
+        foreach ($again->tab->watch->console as $line) {
+            if (str_starts_with($line['text'], 'pellix-rehearsal took ')) {
+                [$selector, $url, $number] = (array) json_decode(substr($line['text'], 22), true) + ['', '', 0];
+                $took[$selector] ??= "{$url}, line {$number}";
+            }
+        }
+        $again->leave();
+
+        return array_map(static fn (ChangeSeen $one): ChangeSeen => new ChangeSeen($one->number, $one->turns, $one->moments, $one->outranked, $one->styleless, $one->failed, $took[$changes[$one->number - 1]->selector ?? ''] ?? null, $one->seenInControl), $seen);
+    }
+
+    private function isSeenInControl(Stage $stage, string $variant, int $change, Screen $screen): bool
+    {
+        $place = $change;
+        foreach ($stage->experiment->variants as $other) {
+            if ($other->variant->key === $variant) {
+                break;
+            }
+            $place += count($other->made());
+        }
+
+        return $stage->figures('look', $stage->control()->variant->key)[$screen->value]['seen'][$place] ?? true;
+    }
+
+    /** @return list<Change> */
+    private static function ofOthers(Stage $stage): array
+    {
+        return array_merge(...array_map(static fn ($variant): array => $variant->made(), $stage->experiment->variants));
+    }
+}

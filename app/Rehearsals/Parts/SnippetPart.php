@@ -1,0 +1,179 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals\Parts;
+
+use App\Rehearsals\Browser\Tab;
+use App\Rehearsals\Outcome;
+use App\Rehearsals\Stage;
+use Pellix\Core\Chain\Link;
+use Pellix\Core\Rehearsal\CheckCode;
+use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Rehearsal\FlickerJudge;
+use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Wiring\Guard;
+
+/** Whether the snippet loads, once, with the right key; and whether the page is shown in time whatever becomes of our file. */
+final readonly class SnippetPart implements Part
+{
+    /** So long our file is held back, to see when the page is shown all the same. */
+    private const HELD_SECONDS = 5.0;
+
+    public function play(Stage $stage, ?string $variant): Outcome
+    {
+        $outcome = new Outcome();
+        $stage->say('The snippet: an ordinary visit');
+        $visitor = $stage->visitor($stage->control()->variant->key, Screen::Desktop);
+        $tab = $visitor->tab;
+        $tab->prepare(Stage::probe([]));
+        $tab->go($stage->page());
+        $tab->settle();
+        $runs = ! $tab->hangs && $stage->awaitRuntime($tab);
+        $told = (array) $tab->evaluate('pellixWatch.told()', true);
+        $outcome->noteAll($tab->watch, null, null);
+        $picture = $tab->hangs ? null : $tab->picture('jpeg');
+        $picture === null || $stage->keep('now.jpg', 'image/jpeg', $picture);
+        if ($tab->hangs) {
+            $outcome->found(new Finding(CheckCode::PageHangs, 'The page hangs: it does not answer any more.', 'A script of the page keeps the browser busy for ever.', 'See which script it is; visitors cannot do anything there either.'));
+            $visitor->leave();
+
+            return $outcome;
+        }
+        $this->loaded($stage, $outcome, $tab, $told, $runs);
+        $this->console($stage, $outcome, $tab);
+        $this->others($stage, $outcome, $tab);
+        $visitor->leave();
+        if ($runs) {
+            $this->failing($stage, $outcome, $told);
+        }
+
+        return $outcome;
+    }
+
+    /** @param array<string, mixed> $told */
+    private function loaded(Stage $stage, Outcome $outcome, Tab $tab, array $told, bool $runs): void
+    {
+        $files = array_values(array_filter($tab->watch->requests, static fn (array $one): bool => preg_match('~/s/plx_[a-z0-9]+\.js(?:\?|\z)~', $one['url']) === 1));
+        $own = array_values(array_filter($files, static fn (array $one): bool => str_contains($one['url'], "/s/{$stage->site->key}.js")));
+        $foreign = array_values(array_filter($files, static fn (array $one): bool => ! str_contains($one['url'], "/s/{$stage->site->key}.js")));
+        foreach ((array) ($told['refused'] ?? []) as $refused) {
+            $isOurs = str_contains((string) $refused['what'], $stage->site->key) || str_starts_with((string) $refused['what'], $stage->pellix) || ($refused['what'] === 'inline' && str_contains((string) $refused['sample'], 'pellix'));
+            if ($isOurs && ! $refused['isReport']) {
+                $outcome->found(new Finding(CheckCode::SnippetBlocked, 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", "Allow it in the policy: a nonce for the inline code, and {$stage->pellix} for ".(str_starts_with((string) $refused['by'], 'connect') ? 'connect-src' : 'script-src').'.', evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
+            }
+        }
+        if ($foreign !== []) {
+            $outcome->found(new Finding(CheckCode::SnippetWrongKey, 'The page loads the file of another site.', $foreign[0]['url'], "Put in the snippet of this site, with the key {$stage->site->key}."));
+        }
+        if ($own === [] && $outcome->findings === []) {
+            $outcome->found(new Finding(CheckCode::SnippetMissing, 'No snippet ran on the page: our file was not asked for.', 'The page does not have the snippet, or something stops it before it runs.', 'Inspect the page under Wiring, and put the snippet into its head.', evidence: ['page' => $stage->page()]));
+
+            return;
+        }
+        foreach ($own as $file) {
+            if ($file['failed'] !== null || ($file['status'] ?? 200) >= 400) {
+                $outcome->found(new Finding(CheckCode::SnippetUnreachable, 'Our file was not loaded.', $file['blocked'] ?? $file['failed'] ?? "The server answered {$file['status']}.", 'See whether something between the visitor and Pellix refuses it.', evidence: ['file' => $file['url']]));
+            }
+        }
+        $loaders = count(array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1]));
+        if (count($own) > 1 || $loaders > 1) {
+            $outcome->found(new Finding(CheckCode::SnippetTwice, 'The snippet stands on the page '.max(count($own), $loaders).' times.', 'It counts once, and its file is asked for more often than needed.', 'Take all but the first one out.'));
+        }
+        if (! $runs) {
+            if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->code->link() === Link::Snippet) === []) {
+                $outcome->found(new Finding(CheckCode::SnippetMissing, 'Our file was loaded, and its runtime did not begin.', 'Something on the page stops it.', 'See what the console says.', evidence: ['console' => array_slice(array_column($tab->watch->console, 'text'), 0, 3)]));
+            }
+
+            return;
+        }
+        $number = $tab->evaluate('window.pellixSite && window.pellixSite.number');
+        $outcome->figures['configuration'] = $number;
+        if ($stage->file === null && is_int($number) && $number < $stage->site->published_number) {
+            $outcome->found(new Finding(CheckCode::SnippetOld, "The page got number {$number} of the published file; the newest is {$stage->site->published_number}.", 'Something on the way keeps an older copy.', 'Have the copy dropped there, or wait until it has run out.'));
+        }
+        if ($outcome->findings === []) {
+            $outcome->proven(Link::Snippet, 'The snippet loads, once, with the key of this site, and runs.');
+        }
+    }
+
+    /** Errors that our code caused are told apart from the page's own, by the file that they came from. */
+    private function console(Stage $stage, Outcome $outcome, Tab $tab): void
+    {
+        $ours = $theirs = [];
+        foreach ($tab->watch->console as $line) {
+            if ($line['level'] === 'error' || str_starts_with($line['text'], 'pellix:')) {
+                // What a policy or the network refused is told by itself.
+                if ($line['kind'] === 'security' || $line['kind'] === 'network') {
+                    continue;
+                }
+                $isOurs = str_contains($line['url'], "/s/{$stage->site->key}.js") || str_starts_with($line['text'], 'pellix:');
+                $isOurs ? $ours[] = $line : $theirs[] = $line;
+            }
+        }
+        if ($ours !== []) {
+            $outcome->found(new Finding(CheckCode::SnippetErrors, 'Our code caused '.count($ours).(count($ours) === 1 ? ' error' : ' errors').' in the console.', $ours[0]['text'], 'See what it says; the page’s own errors are told apart from these.', evidence: ['lines' => array_slice(array_map(static fn (array $one): string => "{$one['text']} ({$one['url']}:{$one['line']})", $ours), 0, 5)]));
+        } else {
+            $outcome->proven(Link::Snippet, 'Our code causes no error in the console.');
+        }
+        if ($theirs !== []) {
+            $outcome->found(new Finding(CheckCode::PageErrors, 'The page itself has '.count($theirs).(count($theirs) === 1 ? ' error' : ' errors').' in the console.', $theirs[0]['text'], 'Not ours; tell the developers.', evidence: ['lines' => array_slice(array_map(static fn (array $one): string => "{$one['text']} ({$one['url']}:{$one['line']})", $theirs), 0, 5)]));
+        }
+    }
+
+    private function others(Stage $stage, Outcome $outcome, Tab $tab): void
+    {
+        $hosts = $stage->otherHosts($tab);
+        if ($hosts !== []) {
+            $outcome->found(new Finding(CheckCode::PageOtherHosts, 'Requests to other hosts were held back: '.implode(', ', array_slice($hosts, 0, 8)).(count($hosts) > 8 ? ' and '.(count($hosts) - 8).' more' : '').'.', 'A rehearsal calls the site’s own hosts only; what the page gets from elsewhere is missing here.', 'Where the page needs them, name them as hosts of the site.'));
+        }
+    }
+
+    /**
+     * Our file slow, blocked, and answered with an error: all at the same time, since each waits.
+     *
+     * @param array<string, mixed> $ordinary
+     */
+    private function failing(Stage $stage, Outcome $outcome, array $ordinary): void
+    {
+        $stage->say('The snippet: our file slow, blocked, and with an error');
+        $held = [];
+        $ways = [
+            'takes very long' => static function (string $request) use (&$held): array {
+                $held[] = $request;
+
+                return ['', []];
+            },
+            'is blocked' => static fn (): array => ['Fetch.failRequest', ['errorReason' => 'BlockedByClient']],
+            'answers with an error' => static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 503, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/plain']], 'body' => base64_encode('no')]],
+        ];
+        $visitors = [];
+        foreach ($ways as $way => $gate) {
+            $visitors[$way] = $stage->visitor($stage->control()->variant->key, Screen::Desktop, $gate);
+            $visitors[$way]->tab->prepare(Stage::probe([]));
+            $visitors[$way]->tab->go($stage->page());
+        }
+        $hasGuard = array_filter((array) ($ordinary['scripts'] ?? []), static fn (array $one): bool => (bool) $one[2]) !== [];
+        $usual = FlickerJudge::shownAfter($ordinary['frames'] ?? []) ?? 0.0;
+        $until = microtime(true) + self::HELD_SECONDS;
+        foreach ($visitors as $way => $visitor) {
+            $visitor->tab->await('pellixWatch.asked.isVisible(document.body)', max(0.5, $until - microtime(true)), true);
+            $told = (array) $visitor->tab->evaluate('pellixWatch.told()', true);
+            $shown = FlickerJudge::shownAfter($told['frames'] ?? []);
+            $outcome->figures['shown'][$way] = $shown;
+            // A busy machine is not what is judged: the guard's own time, and half of it again.
+            if ($shown === null || $shown > $usual + 1.5 * Guard::LONGEST_MILLISECONDS) {
+                $outcome->found(new Finding(CheckCode::GuardLate, "When our file {$way}, the page is hidden ".($shown === null ? 'for more than '.self::HELD_SECONDS.' s' : 'until '.round($shown).' ms after it began').'.', 'The flicker guard does not let the page go.', 'Put in the guard as Pellix gives it out: it shows the page after its time, whatever happens.', evidence: ['step' => $way]));
+            } else {
+                $outcome->proven(Link::Snippet, "When our file {$way}, the page is shown after ".round($shown).' ms.');
+            }
+        }
+        foreach ($held as $request) {
+            $visitors['takes very long']->tab->send('Fetch.continueRequest', ['requestId' => $request]);
+        }
+        array_walk($visitors, static fn ($visitor) => $visitor->leave());
+        if (! $hasGuard && $stage->experiment->kind !== 'redirect') {
+            $outcome->found(new Finding(CheckCode::GuardMissing, 'The page has no flicker guard.', 'While our file is under way, visitors see the page unchanged.', 'Put the flicker guard into the head, before the snippet, or see below whether anything flickers.'));
+        }
+    }
+}

@@ -1,0 +1,232 @@
+/*
+ * What a variant's changes come to on a page. Runs in a world of its own: it sees the page's elements, and the page sees
+ * nothing of it. `pellixChanges(list)` makes the questions that can be asked again and again.
+ */
+const pellixChanges = (changes) => {
+    const MOST = 5;
+    const find = (selector) => {
+        try {
+            return Array.from(document.querySelectorAll(selector));
+        } catch {
+            return [];
+        }
+    };
+    /** What a selector has found before, and may not find any more since the change was made to it. */
+    const met = changes.map(() => new Set());
+    const all = (change) => {
+        const known = met[changes.indexOf(change)];
+        find(change.selector).forEach((element) => known.size < 500 && known.add(element));
+        return Array.from(known).filter((element) => element.isConnected);
+    };
+    const tidy = (text) => text.replace(/\s+/g, ' ').trim();
+    const parsed = (html) => {
+        const template = document.createElement('template');
+        template.innerHTML = html;
+        return template.content;
+    };
+    const written = (property, value) => {
+        const probe = document.createElement('i');
+        probe.style.setProperty(property, value, 'important');
+        return probe.style.getPropertyValue(property);
+    };
+    const sheet = (css) => Array.from(document.querySelectorAll('style')).find((one) => one.textContent === css) ?? null;
+
+    /** A short selector that finds the element, for people. */
+    const path = (element) => {
+        if (!(element instanceof Element)) {
+            return '';
+        }
+        if (element.id) {
+            return `#${CSS.escape(element.id)}`;
+        }
+        const parts = [];
+        for (let one = element; one && parts.length < 4; one = one.parentElement) {
+            const classes = Array.from(one.classList).slice(0, 2).map((name) => `.${CSS.escape(name)}`).join('');
+            if (one.id) {
+                parts.unshift(`#${CSS.escape(one.id)}`);
+                break;
+            }
+            parts.unshift(one.localName + classes);
+            if (classes) {
+                break;
+            }
+        }
+        return parts.join(' > ');
+    };
+
+    /** What was put in by this change: elements whose text and tags are those that it brings. */
+    const inserted = (change) => {
+        const nodes = Array.from(parsed(change.value ?? '').childNodes).filter((node) => node.nodeType === 1 || tidy(node.textContent ?? ''));
+        const first = nodes[0];
+        if (!first) {
+            return [];
+        }
+        if (first.nodeType !== 1) {
+            return find(change.selector).filter((one) => tidy(one.parentElement?.textContent ?? '').includes(tidy(first.textContent)));
+        }
+        return Array.from(document.getElementsByTagName(first.localName)).filter((one) => one.isEqualNode(first) || (tidy(one.textContent) === tidy(first.textContent) && Array.from(first.attributes).every((a) => one.hasAttribute(a.name))));
+    };
+
+    const isAt = (element, to, place) => {
+        if (place === 'first' || place === 'last') {
+            return element.parentNode === to;
+        }
+        const side = place === 'before' ? Node.DOCUMENT_POSITION_PRECEDING : Node.DOCUMENT_POSITION_FOLLOWING;
+        return element.parentNode === to.parentNode && (to.compareDocumentPosition(element) & side) !== 0;
+    };
+
+    /** Whether an element shows a change, as far as the document says; what it looks like is another question. */
+    const holds = (element, change) => {
+        const value = change.value ?? '';
+        switch (change.kind) {
+            case 'text':
+                return tidy(element.textContent) === tidy(value);
+            case 'html': {
+                const wanted = parsed(value);
+                return tidy(element.textContent) === tidy(wanted.textContent) && wanted.childElementCount === element.childElementCount;
+            }
+            case 'attribute':
+                return element.getAttribute(change.attribute) === (change.value ?? null);
+            case 'style':
+                return element.style.getPropertyValue(change.property) === written(change.property, value) && element.style.getPropertyPriority(change.property) === 'important';
+            case 'hide':
+                return element.style.getPropertyValue('display') === 'none';
+            case 'class':
+                return (change.add ?? []).every((name) => element.classList.contains(name)) && !(change.remove ?? []).some((name) => element.classList.contains(name));
+            case 'move':
+                return find(change.to).some((to) => isAt(element, to, change.place));
+            case 'insert':
+                return find(change.selector).some((to) => isAt(element, to, change.place));
+            default:
+                return true;
+        }
+    };
+
+    /** How one change stands in the document: "made", "other" (there is an element, without it), "none" (there is none), "unknown". */
+    const stand = (change) => {
+        if (change.kind === 'script') {
+            return 'unknown';
+        }
+        if (change.kind === 'sheet') {
+            return sheet(change.value ?? '') ? 'made' : 'other';
+        }
+        if (change.kind === 'remove') {
+            return find(change.selector).length === 0 ? 'made' : 'other';
+        }
+        if (change.kind === 'insert') {
+            return inserted(change).length > 0 ? 'made' : find(change.selector).length > 0 ? 'other' : 'none';
+        }
+        const own = all(change);
+        return own.length === 0 ? 'none' : own.every((element) => holds(element, change)) ? 'made' : 'other';
+    };
+
+    /** The elements that a change is to be seen on. */
+    const seenOn = (change) => {
+        if (change.kind === 'insert') {
+            return inserted(change).slice(0, MOST);
+        }
+        return change.selector ? all(change).slice(0, MOST) : [];
+    };
+
+    const box = (element) => {
+        const { x, y, width, height } = element.getBoundingClientRect();
+        return [x, y, width, height].map(Math.round);
+    };
+
+    /** Whether anything of an element reaches the eye: no part of the way up to the page makes it invisible. */
+    const isVisible = (element) => element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true });
+
+    const paints = (element, pseudo) => {
+        const style = getComputedStyle(element, pseudo);
+        if (pseudo && (style.content === 'none' || style.content === 'normal')) {
+            return false;
+        }
+        const alpha = /rgba?\([^)]*[,/]\s*([\d.]+)\)$/.exec(style.backgroundColor);
+        const solid = style.backgroundColor !== 'transparent' && (style.backgroundColor.split(/[,/ ]+/).length < 4 || !alpha || Number(alpha[1]) > 0.5 || !style.backgroundColor.startsWith('rgba'));
+        return Number(style.opacity) > 0.5 && (solid || style.backgroundImage !== 'none' || ['img', 'video', 'canvas', 'iframe', 'picture', 'svg', 'object'].includes(element.localName));
+    };
+
+    /** Whether something that hides it lies over a point of an element; returns what. */
+    const coverAt = (element, x, y) => {
+        // What lets clicks through hides what is below it all the same.
+        for (const top of document.elementsFromPoint(x, y)) {
+            if (top === element || element.contains(top) || top.contains(element)) {
+                return null;
+            }
+            for (let one = top; one && !one.contains(element); one = one.parentElement) {
+                if (paints(one) || paints(one, '::before') || paints(one, '::after')) {
+                    return one;
+                }
+            }
+        }
+        return null;
+    };
+
+    const cover = (element) => {
+        const [x, y, width, height] = box(element);
+        const points = [[0.5, 0.5], [0.2, 0.3], [0.8, 0.3], [0.2, 0.7], [0.8, 0.7]].map(([a, b]) => [x + a * width, y + b * height]).filter(([a, b]) => a >= 0 && b >= 0 && a < innerWidth && b < innerHeight);
+        const covers = points.map(([a, b]) => coverAt(element, a, b)).filter(Boolean);
+        // Most of it: something that only touches it hides nothing of weight.
+        return points.length > 0 && covers.length > points.length / 2 ? covers[0] : null;
+    };
+
+    const describe = (element, change) => {
+        // What lies over clicks alone is found, too, where it lets none through.
+        element.scrollIntoView({ block: 'center', inline: 'nearest', behavior: 'instant' });
+        const over = cover(element);
+        const style = getComputedStyle(element);
+        return {
+            path: path(element),
+            holds: holds(element, change),
+            visible: isVisible(element),
+            display: style.display,
+            visibility: style.visibility,
+            opacity: style.opacity,
+            box: box(element),
+            page: [Math.round(element.getBoundingClientRect().x + scrollX), Math.round(element.getBoundingClientRect().y + scrollY)],
+            text: tidy(element.textContent).slice(0, 200),
+            cover: over ? { path: path(over), position: getComputedStyle(over).position, z: getComputedStyle(over).zIndex } : null,
+        };
+    };
+
+    /** Rules of a sheet that was added, each with elements that it is for. */
+    const rules = (css) => {
+        const own = sheet(css)?.sheet;
+        const all = [];
+        const walk = (list) => {
+            for (const rule of Array.from(list ?? [])) {
+                if (rule.selectorText && rule.style.length > 0 && all.length < 20) {
+                    all.push({ selector: rule.selectorText, properties: Array.from(rule.style), found: find(rule.selectorText).length });
+                } else if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) {
+                    walk(rule.cssRules);
+                }
+            }
+        };
+        walk(own?.cssRules);
+        return all;
+    };
+
+    return {
+        path,
+        box,
+        find,
+        isVisible,
+        seenOn,
+        stands: () => changes.map(stand),
+        details: () =>
+            changes.map((change) => ({
+                stand: stand(change),
+                found: change.selector ? find(change.selector).length : 0,
+                elements: seenOn(change).map((element) => describe(element, change)),
+                rules: change.kind === 'sheet' ? rules(change.value ?? '') : [],
+            })),
+        /** What is shown, and where, of every change in the part of the page that is seen: for what a visitor saw, and when. */
+        shown: () =>
+            changes.map((change) => {
+                const state = stand(change);
+                const on = change.kind === 'sheet' ? rules(change.value ?? '').flatMap((rule) => find(rule.selector)).slice(0, MOST) : change.kind === 'insert' && state !== 'made' ? [] : seenOn(change);
+                const seen = on.filter((element) => isVisible(element)).map(box).filter(([x, y, w, h]) => w > 0 && h > 0 && x < innerWidth && y < innerHeight && x + w > 0 && y + h > 0);
+                return [state, seen[0] ?? null];
+            }),
+    };
+};

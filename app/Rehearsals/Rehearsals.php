@@ -1,0 +1,110 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals;
+
+use App\Models\Experiment;
+use App\Models\Rehearsal;
+use App\Models\User;
+use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Experiments\DeclaredVariant;
+use Pellix\Core\InvalidInput;
+use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Rehearsal\Script;
+
+/** Asks for rehearsals, cancels them, and forgets old ones. */
+final readonly class Rehearsals
+{
+    /** So many of an experiment are kept, with their pictures. */
+    private const KEPT = 10;
+
+    public function __construct(private Scripts $scripts)
+    {
+    }
+
+    /**
+     * @param list<string> $variants keys; none for all
+     * @param list<string> $screens  none for all
+     *
+     * @throws ValidationException
+     */
+    public function ask(Experiment $experiment, User|string $by, array $variants = [], array $screens = [], ?Script $script = null, string $why = 'asked'): Rehearsal
+    {
+        try {
+            $declared = $experiment->declaredAnew();
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages(['experiment' => "It cannot be rehearsed yet: {$e->getMessage()} ({$e->field})"]);
+        }
+        $keys = array_map(static fn (DeclaredVariant $one): string => $one->variant->key, $declared->variants);
+        foreach (array_diff($variants, $keys) as $unknown) {
+            throw ValidationException::withMessages(['variants' => "There is no variant {$unknown}; there are ".implode(', ', $keys).'.']);
+        }
+        $waiting = $experiment->rehearsals()->whereIn('state', ['waiting', 'running'])->first();
+        if ($waiting !== null) {
+            throw ValidationException::withMessages(['experiment' => 'A rehearsal of this experiment is under way already; wait for it, or cancel it.']);
+        }
+        $chosen = $variants === [] ? $keys : [...array_diff([self::control($declared->variants)], $variants), ...$variants];
+        $script ??= $this->scripts->of($experiment, $declared);
+
+        return DB::transaction(function () use ($experiment, $declared, $by, $chosen, $screens, $script, $why): Rehearsal {
+            $rehearsal = Rehearsal::query()->create([
+                'site_id' => $experiment->site_id, 'experiment_id' => $experiment->id, 'kind' => 'experiment', 'state' => 'waiting', 'why' => $why,
+                'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null, 'revision' => $experiment->revision, 'configuration' => $experiment->site->published_number,
+                'variants' => array_values(array_filter($keys = array_map(static fn (DeclaredVariant $one): string => $one->variant->key, $declared->variants), static fn (string $key): bool => in_array($key, $chosen, true))),
+                'screens' => $screens === [] ? array_column(Screen::cases(), 'value') : $screens, 'script' => $script->toArray(), 'asked_at' => CarbonImmutable::now('UTC'),
+            ]);
+            $this->addParts($rehearsal, $declared->variants);
+            $this->forget($experiment);
+
+            return $rehearsal->refresh();
+        });
+    }
+
+    public function cancel(Rehearsal $rehearsal): void
+    {
+        $now = CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v');
+        // One that runs notices by itself, and ends its browser first.
+        Rehearsal::query()->whereKey($rehearsal->id)->whereIn('state', ['waiting', 'running'])->update(['state' => 'cancelled', 'ended_at' => $now, 'doing' => '']);
+    }
+
+    /** @param list<DeclaredVariant> $variants */
+    private function addParts(Rehearsal $rehearsal, array $variants): void
+    {
+        $place = 0;
+        $own = array_filter($variants, static fn (DeclaredVariant $one): bool => in_array($one->variant->key, $rehearsal->variants, true));
+        // What the control looks like is known before the others are looked at.
+        usort($own, static fn (DeclaredVariant $a, DeclaredVariant $b): int => $b->variant->isControl <=> $a->variant->isControl);
+        foreach (PartKind::cases() as $kind) {
+            foreach ($kind->isOfVariant() ? $own : [null] as $variant) {
+                if ($kind->isFor($variant)) {
+                    $rehearsal->parts()->create(['place' => $place++, 'kind' => $kind->value, 'variant' => $variant?->variant->key, 'words' => $kind->words($variant)]);
+                }
+            }
+        }
+        $rehearsal->update(['total' => $place]);
+    }
+
+    private function forget(Experiment $experiment): void
+    {
+        $old = $experiment->rehearsals()->orderByDesc('id')->offset(self::KEPT)->limit(100)->pluck('id');
+        if ($old->isNotEmpty()) {
+            DB::table('rehearsal_events')->whereIn('rehearsal_id', $old)->delete();
+            Rehearsal::query()->whereIn('id', $old)->delete();
+        }
+    }
+
+    /** @param list<DeclaredVariant> $variants */
+    private static function control(array $variants): string
+    {
+        foreach ($variants as $variant) {
+            if ($variant->variant->isControl) {
+                return $variant->variant->key;
+            }
+        }
+
+        return $variants[0]->variant->key;
+    }
+}

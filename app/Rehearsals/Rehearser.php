@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals;
+
+use App\Fetching\FetchFailed;
+use App\Models\Rehearsal;
+use App\Models\RehearsalPart;
+use App\Publishing\Publisher;
+use App\Rehearsals\Browser\BrowserGone;
+use App\Rehearsals\Browser\Chromium;
+use App\Rehearsals\Browser\CommandFailed;
+use Carbon\CarbonImmutable;
+use Closure;
+use Facebook\WebDriver\Exception\WebDriverException;
+use Illuminate\Support\Facades\DB;
+use Pellix\Core\Rehearsal\CheckCode;
+use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Rehearsal\Script;
+
+/**
+ * Plays a rehearsal, part by part, each with what came of it kept at once: one that is stopped goes on with what is left. A part
+ * that ends its browser gets a new one, and is not tried for ever.
+ */
+final readonly class Rehearser
+{
+    /** A rehearsal that takes longer is ended, with what it has. */
+    private const MOST_SECONDS = 600;
+
+    private const LEASE_SECONDS = 120;
+
+    private const MOST_TRIES = 2;
+
+    public function __construct(private Hosts $hosts, private EntryPages $pages, private Publisher $publisher)
+    {
+    }
+
+    /**
+     * Takes the oldest that waits, or one that somebody has left.
+     *
+     * @param string $worker who asks
+     */
+    public function next(string $worker): ?Rehearsal
+    {
+        return DB::transaction(function () use ($worker): ?Rehearsal {
+            $now = CarbonImmutable::now('UTC');
+            $next = Rehearsal::query()->where(static fn ($any) => $any->where('state', 'waiting')->orWhere(static fn ($left) => $left->where('state', 'running')->where('lease', '<', $now->format('Y-m-d H:i:s.v'))))->orderBy('id')->lockForUpdate()->first();
+            $next?->update(['state' => 'running', 'worker' => $worker, 'lease' => $now->addSeconds(self::LEASE_SECONDS)->format('Y-m-d H:i:s.v'), 'tries' => min(200, $next->tries + 1), 'started_at' => $next->started_at ?? $now]);
+
+            return $next;
+        });
+    }
+
+    /** @param Closure(): bool $isStopping whether Pellix stops */
+    public function play(Rehearsal $rehearsal, string $folder, Closure $isStopping): void
+    {
+        $chromium = null;
+        $until = microtime(true) + self::MOST_SECONDS;
+        $watch = function () use ($rehearsal, $isStopping): void {
+            $isStopping() && throw new Interrupted(false);
+            $this->isOurs($rehearsal) || throw new Interrupted(true);
+        };
+        try {
+            foreach ($rehearsal->parts()->where('state', '<>', 'done')->get() as $part) {
+                $watch();
+                if (microtime(true) > $until) {
+                    $this->keep($rehearsal, $part, self::outcome(new Finding(CheckCode::TimeOver, "There was no time left for “{$part->words}”.", 'The rehearsal took longer than '.self::MOST_SECONDS.' s.', 'Rehearse fewer variants or screens at a time.', $part->variant, evidence: ['step' => $part->words])), 0.0);
+                    continue;
+                }
+                $begin = microtime(true);
+                $outcome = $this->playPart($rehearsal, $part, $folder, $chromium, $watch);
+                $this->keep($rehearsal, $part, $outcome, microtime(true) - $begin);
+            }
+            $this->end($rehearsal);
+        } catch (Interrupted $e) {
+            $e->isCancelled || Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'waiting', 'worker' => null, 'lease' => null]);
+        } finally {
+            $chromium?->end();
+        }
+    }
+
+    private function playPart(Rehearsal $rehearsal, RehearsalPart $part, string $folder, ?Chromium &$chromium, Closure $watch): Outcome
+    {
+        if ($part->tries >= self::MOST_TRIES) {
+            return self::outcome(new Finding(CheckCode::Failed, "“{$part->words}” could not be rehearsed: it ended the browser ".self::MOST_TRIES.' times.', '', 'See what the page does to a browser; the log says more.', $part->variant, evidence: ['step' => $part->words]));
+        }
+        $part->update(['state' => 'running', 'tries' => $part->tries + 1]);
+        try {
+            $chromium ??= Chromium::start("{$folder}/".bin2hex(random_bytes(4)), $this->hosts->of($rehearsal->site));
+            $stage = $this->stage($rehearsal, $chromium, $watch);
+
+            return PartKind::from($part->kind)->part()->play($stage, $part->variant);
+        } catch (FetchFailed $e) {
+            return self::outcome(new Finding(CheckCode::PageUnreachable, 'The site cannot be called: '.$e->getMessage(), '', 'See the hosts of the site, and whether they answer.'));
+        } catch (BrowserGone|CommandFailed|WebDriverException $e) {
+            report($e);
+            $chromium?->end();
+            $chromium = null;
+            $watch();
+
+            return $this->playPart($rehearsal, $part->refresh(), $folder, $chromium, $watch);
+        }
+    }
+
+    private function stage(Rehearsal $rehearsal, Chromium $chromium, Closure $watch): Stage
+    {
+        $experiment = $rehearsal->experiment ?? throw new \LogicException('It is of no experiment.');
+        $declared = $experiment->declaredAnew();
+        $said = microtime(true);
+
+        return new Stage(
+            $rehearsal,
+            $rehearsal->site,
+            $declared,
+            $chromium,
+            rtrim((string) config('app.url'), '/'),
+            $this->pages->of($rehearsal->site, $declared),
+            $experiment->state === 'running' ? null : $this->publisher->asIf($rehearsal->site, $declared),
+            Script::read($rehearsal->script),
+            function (string $words) use ($rehearsal, $watch): void {
+                $watch();
+                Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['doing' => mb_substr($words, 0, 200), 'lease' => CarbonImmutable::now('UTC')->addSeconds(self::LEASE_SECONDS)->format('Y-m-d H:i:s.v')]);
+            },
+            static fn (string $name, string $media, string $content) => DB::table('rehearsal_files')->upsert([['rehearsal_id' => $rehearsal->id, 'name' => $name, 'media' => $media, 'content' => $content, 'at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]], ['rehearsal_id', 'name']),
+            (string) config('app.key'),
+        );
+    }
+
+    private function isOurs(Rehearsal $rehearsal): bool
+    {
+        return Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->where('worker', $rehearsal->worker)->exists();
+    }
+
+    private function keep(Rehearsal $rehearsal, RehearsalPart $part, Outcome $outcome, float $seconds): void
+    {
+        $part->update(['state' => 'done', 'seconds' => round($seconds, 2), 'result' => $outcome->toArray()]);
+        $codes = array_count_values(array_merge(...$rehearsal->parts()->get()->map(static fn (RehearsalPart $one): array => array_column($one->result['findings'] ?? [], 'severity'))->all()));
+        Rehearsal::query()->whereKey($rehearsal->id)->update(['done' => $rehearsal->parts()->where('state', 'done')->count(), 'blockers' => $codes['blocker'] ?? 0, 'warnings' => $codes['warning'] ?? 0, 'notes' => $codes['note'] ?? 0]);
+    }
+
+    private function end(Rehearsal $rehearsal): void
+    {
+        Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'done', 'doing' => '', 'worker' => null, 'lease' => null, 'ended_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]);
+        DB::table('rehearsal_files')->where('rehearsal_id', $rehearsal->id)->where('name', 'now.jpg')->delete();
+    }
+
+    private static function outcome(Finding $finding): Outcome
+    {
+        $outcome = new Outcome();
+        $outcome->found($finding);
+
+        return $outcome;
+    }
+}

@@ -1,0 +1,249 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals;
+
+use App\Collector\RehearsalMark;
+use App\Models\Rehearsal;
+use App\Models\Site;
+use App\Rehearsals\Browser\Chromium;
+use App\Rehearsals\Browser\Tab;
+use Closure;
+use Pellix\Core\Experiments\Change;
+use Pellix\Core\Experiments\DeclaredVariant;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Rehearsal\Script;
+use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Wiring\RuntimeConfiguration;
+
+/** Everything that the parts of a rehearsal share: what is rehearsed, where, with which browser, and how a visitor is made. */
+final class Stage
+{
+    private const ID = 'abcdefghijklmnopqrstuvwxyz0123456789';
+
+    /** So many ids are tried until one is assigned as wanted: enough for a weight of one in a thousand. */
+    private const MOST_IDS = 20_000;
+
+    public readonly Received $received;
+
+    private readonly string $mark;
+
+    /**
+     * @param string            $pellix  where Pellix is served from, as pages know it
+     * @param list<string>      $pages   known addresses that the experiment is for
+     * @param string|null       $file    the text of the site's file as it would be; null where the published one has the experiment
+     * @param Closure(string): void                 $say   what is done now
+     * @param Closure(string, string, string): void $keep  a file: name, media type, content
+     */
+    public function __construct(
+        public readonly Rehearsal $rehearsal,
+        public readonly Site $site,
+        public readonly Experiment $experiment,
+        public readonly Chromium $chromium,
+        public readonly string $pellix,
+        public readonly array $pages,
+        public readonly ?string $file,
+        public readonly Script $script,
+        private readonly Closure $say,
+        private readonly Closure $keep,
+        string $key,
+    ) {
+        $this->received = new Received($rehearsal->id);
+        $this->mark = (new RehearsalMark($key))->give($site->key, $rehearsal->id, time());
+    }
+
+    public function say(string $words): void
+    {
+        ($this->say)($words);
+    }
+
+    public function keep(string $name, string $media, string $content): void
+    {
+        ($this->keep)($name, $media, $content);
+    }
+
+    /** @return array<string, mixed> what an earlier part has measured */
+    public function figures(string $kind, ?string $variant = null): array
+    {
+        $part = $this->rehearsal->parts()->where('kind', $kind)->where('variant', $variant)->first();
+
+        return (array) ($part->result['figures'] ?? []);
+    }
+
+    public function page(): string
+    {
+        return $this->pages[0];
+    }
+
+    public function origin(): string
+    {
+        return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1', $this->page());
+    }
+
+    /** The whole address of a path on the site, or of a page that is named by its whole address. */
+    public function address(string $path): string
+    {
+        return str_starts_with($path, '/') ? $this->origin().$path : $path;
+    }
+
+    /** @return list<Screen> */
+    public function screens(): array
+    {
+        return array_map(Screen::from(...), $this->rehearsal->screens);
+    }
+
+    /** @return list<DeclaredVariant> those that are rehearsed */
+    public function variants(): array
+    {
+        return array_values(array_filter($this->experiment->variants, fn (DeclaredVariant $one): bool => in_array($one->variant->key, $this->rehearsal->variants, true)));
+    }
+
+    public function variant(string $key): DeclaredVariant
+    {
+        foreach ($this->experiment->variants as $variant) {
+            if ($variant->variant->key === $key) {
+                return $variant;
+            }
+        }
+
+        throw new \LogicException("There is no variant {$key}.");
+    }
+
+    public function control(): DeclaredVariant
+    {
+        foreach ($this->experiment->variants as $variant) {
+            if ($variant->variant->isControl) {
+                return $variant;
+            }
+        }
+
+        return $this->experiment->variants[0];
+    }
+
+    /** An id that the core assigns to a variant; null where none does, such as with the weight 0. */
+    public function id(string $variant): ?string
+    {
+        $assigner = $this->experiment->assigner();
+        for ($i = 0; $i < self::MOST_IDS; $i++) {
+            $id = $this->anyId();
+            if ($assigner->variantOf($id) === $variant) {
+                return $id;
+            }
+        }
+
+        return null;
+    }
+
+    public function anyId(): string
+    {
+        $id = '';
+        foreach (str_split(random_bytes(26)) as $byte) {
+            $id .= self::ID[ord($byte) % 36];
+        }
+
+        return $id;
+    }
+
+    /**
+     * A new visitor who will be assigned to a variant: what decides is the id, as with everybody else.
+     *
+     * @param string|null $variant null for one who comes without an id
+     * @param Closure(string): (array{string, array<string, mixed>}|null)|null $file what is done with the request for the site's file
+     */
+    public function visitor(?string $variant, Screen $screen, ?Closure $file = null): Visitor
+    {
+        $tab = $this->chromium->visitor($screen);
+        $id = $variant === null ? null : $this->id($variant);
+        $id === null || $this->give($tab, 'plx_visitor', $id);
+        $this->connect($tab, $file);
+
+        return new Visitor($tab, $id, (string) $variant);
+    }
+
+    /** @param Closure(string): (array{string, array<string, mixed>}|null)|null $file */
+    public function connect(Tab $tab, ?Closure $file = null): void
+    {
+        $patterns = [['urlPattern' => "{$this->pellix}/c*"], ['urlPattern' => "{$this->pellix}/p.gif*"]];
+        if ($file !== null || $this->file !== null) {
+            $patterns[] = ['urlPattern' => "*/s/{$this->site->key}.js*"];
+        }
+        $tab->guard($patterns, function (array $paused) use ($file): ?array {
+            $url = (string) $paused['request']['url'];
+            if (str_contains((string) parse_url($url, PHP_URL_PATH), '/s/')) {
+                return ($file === null ? null : $file((string) $paused['requestId'])) ?? $this->ownFile();
+            }
+
+            return ['Fetch.continueRequest', ['url' => $url.(str_contains($url, '?') ? '&' : '?').'rehearsal='.$this->mark]];
+        });
+    }
+
+    /** @return array{string, array<string, mixed>}|null the site's file as it would be with the experiment, where that is not published yet */
+    public function ownFile(): ?array
+    {
+        return $this->file === null ? null : ['Fetch.fulfillRequest', [
+            'responseCode' => 200,
+            'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/javascript'], ['name' => 'Access-Control-Allow-Origin', 'value' => '*'], ['name' => 'Cache-Control', 'value' => 'no-cache']],
+            'body' => base64_encode($this->file),
+        ]];
+    }
+
+    public function give(Tab $tab, string $name, string $value): void
+    {
+        $tab->setCookie($name, $value, $this->page(), $this->cookieDomain(), $this->site->cookie_days * 86_400);
+    }
+
+    public function cookieDomain(): ?string
+    {
+        return RuntimeConfiguration::cookieDomain($this->site->hosts);
+    }
+
+    /** @param list<Change> $changes */
+    public static function probe(array $changes): string
+    {
+        static $text = null;
+        $text ??= file_get_contents(__DIR__.'/Probes/changes.js')."\n".file_get_contents(__DIR__.'/Probes/watch.js');
+        $plan = json_encode(['changes' => array_map(static fn (Change $change): array => $change->toArray(), $changes)], JSON_THROW_ON_ERROR | JSON_HEX_TAG);
+
+        return "const pellixPlan = {$plan};\n{$text}\nglobalThis.pellixWatch = pellixWatch;";
+    }
+
+    /** Waits until the runtime of the site's file runs, and has decided what it can. */
+    public function awaitRuntime(Tab $tab, float $seconds = 5.0): bool
+    {
+        return $tab->await('!!(window.pellix && window.pellix.running)', $seconds);
+    }
+
+    /**
+     * Waits for what the collector has of a visitor.
+     *
+     * @template T
+     *
+     * @param callable(): ?T $probe
+     *
+     * @return T|null
+     */
+    public function awaitReceived(Tab $tab, callable $probe, float $seconds): mixed
+    {
+        $until = microtime(true) + $seconds;
+        do {
+            $found = $probe();
+            if ($found !== null) {
+                return $found;
+            }
+            $tab->attend(0.05);
+        } while (microtime(true) < $until);
+
+        return null;
+    }
+
+    /** @return list<string> hosts of a page's requests that were none of the site's own */
+    public function otherHosts(Tab $tab): array
+    {
+        $own = [...$this->site->hosts, AddressFacts::of($this->pellix)->host];
+        $hosts = array_map(static fn (array $request): string => preg_match('~\A(?:https?|wss?):~i', $request['url']) === 1 ? AddressFacts::of($request['url'])->host : '', $tab->watch->requests);
+
+        return array_values(array_diff(array_unique(array_filter($hosts)), $own));
+    }
+}

@@ -1,0 +1,253 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Rehearsals;
+
+use App\Rehearsals\Browser\CommandFailed;
+use App\Rehearsals\Browser\Tab;
+use Pellix\Core\Experiments\Change;
+use Pellix\Core\Experiments\ChangeKind;
+use Pellix\Core\Rehearsal\Cascade;
+use Pellix\Core\Rehearsal\Declaration;
+
+/** Which declarations the browser holds for an element, and which of the variant's own are outranked. */
+final class Styles
+{
+    private const MOST_ELEMENTS = 3;
+    private const MOST_PROPERTIES = 30;
+
+    /** @var array<string, array<string, mixed>> sheet => what the browser says of it */
+    private array $sheets = [];
+
+    /** @var array<string, string> sheet => its text, as far as it was asked for */
+    private array $texts = [];
+
+    public function __construct(private readonly Tab $tab)
+    {
+        $tab->onStyleSheet(function (array $header): void {
+            if (count($this->sheets) < 500) {
+                $this->sheets[(string) $header['styleSheetId']] = $header;
+            }
+        });
+        $tab->execute('CSS.enable');
+    }
+
+    /**
+     * @param int $place of the change among those that the page's probe was given
+     *
+     * @return array{list<array{element: string, loser: Declaration, winner: Declaration}>, list<string>} what is outranked, and classes that no rule asks for
+     */
+    public function of(Change $change, int $place): array
+    {
+        $outranked = $styleless = [];
+        foreach ($this->wanted($change, $place) as [$element, $path, $properties]) {
+            try {
+                $declared = $this->declarations($element, $change);
+            } catch (CommandFailed) {
+                // The element has gone meanwhile: that it is not kept is told by itself.
+                continue;
+            }
+            if ($change->kind === ChangeKind::Classes) {
+                [$properties, $missing] = self::ofClasses($declared, $change->names('add'));
+                $styleless = [...$styleless, ...$missing];
+            }
+            foreach (array_slice(array_unique($properties), 0, self::MOST_PROPERTIES) as $property) {
+                $own = array_values(array_filter($declared[$property] ?? [], static fn (Declaration $one): bool => $one->isOurs));
+                $winner = Cascade::winner($declared[$property] ?? []);
+                $loser = Cascade::winner($own);
+                if ($winner !== null && $loser !== null && ! $winner->isOurs && $winner->value !== $loser->value) {
+                    $outranked[] = ['element' => $path, 'loser' => $loser, 'winner' => $winner];
+                }
+            }
+        }
+
+        return [$outranked, array_values(array_unique($styleless))];
+    }
+
+    /** @return list<array{string, string, list<string>}> element, its path, properties that the change sets on it */
+    private function wanted(Change $change, int $place): array
+    {
+        $all = [];
+        if ($change->kind === ChangeKind::Sheet) {
+            $rules = (array) $this->tab->evaluate("pellixWatch.asked.details()[{$place}].rules", true);
+            foreach (array_slice($rules, 0, 10) as $rule) {
+                $selector = json_encode($rule['selector'], JSON_THROW_ON_ERROR);
+                $all = [...$all, ...$this->elements("pellixWatch.asked.find({$selector})", $rule['properties'])];
+            }
+
+            return $all;
+        }
+        $properties = match ($change->kind) {
+            ChangeKind::Style => [$change->text('property')],
+            ChangeKind::Hide => ['display'],
+            ChangeKind::Classes => [],
+            default => null,
+        };
+
+        return $properties === null ? [] : $this->elements("pellixWatch.asked.seenOn(pellixPlan.changes[{$place}])", $properties);
+    }
+
+    /**
+     * @param list<string> $properties
+     *
+     * @return list<array{string, string, list<string>}>
+     */
+    private function elements(string $found, array $properties): array
+    {
+        $all = [];
+        for ($i = 0; $i < self::MOST_ELEMENTS; $i++) {
+            $element = $this->tab->handle("{$found}[{$i}]");
+            if ($element === null) {
+                break;
+            }
+            $all[] = [$element, (string) $this->tab->evaluate("pellixWatch.asked.path({$found}[{$i}])", true), $properties];
+        }
+
+        return $all;
+    }
+
+    /** @return array<string, list<Declaration>> property => its declarations for the element */
+    private function declarations(string $element, Change $change): array
+    {
+        $node = (int) $this->tab->execute('DOM.requestNode', ['objectId' => $element])['nodeId'];
+        if ($node === 0) {
+            $this->tab->execute('DOM.getDocument', ['depth' => 0]);
+            $node = (int) $this->tab->execute('DOM.requestNode', ['objectId' => $element])['nodeId'];
+        }
+        $styles = $this->tab->execute('CSS.getMatchedStylesForNode', ['nodeId' => $node]);
+        $layers = $this->layers($node);
+        $all = [];
+        $order = 0;
+        foreach ((array) ($styles['matchedCSSRules'] ?? []) as $match) {
+            $rule = (array) $match['rule'];
+            $selectors = (array) $rule['selectorList']['selectors'];
+            $matching = array_map(static fn (int $i): array => (array) ($selectors[$i] ?? []), (array) $match['matchingSelectors']);
+            usort($matching, static fn (array $a, array $b): int => self::specificity($b) <=> self::specificity($a));
+            $strongest = $matching[0] ?? [];
+            $sheet = (string) ($rule['styleSheetId'] ?? '');
+            $isOurs = $change->kind === ChangeKind::Sheet ? $this->text($sheet) === $change->text('value') : ($change->kind === ChangeKind::Classes && self::asksFor((string) ($strongest['text'] ?? ''), $change->names('add')));
+            $layer = $rule['layers'] ?? [];
+            $this->add($all, (array) $rule['style'], (string) ($strongest['text'] ?? '?'), self::specificity($strongest), match ($rule['origin']) {
+                'user-agent' => 'user-agent',
+                'injected' => 'user',
+                default => 'author',
+            }, $layer === [] ? null : ($layers[implode('.', array_reverse(array_column($layer, 'text')))] ?? 0), ++$order, $sheet, $isOurs);
+        }
+        if (isset($styles['inlineStyle'])) {
+            $this->add($all, (array) $styles['inlineStyle'], '', [0, 0, 0], 'author', null, ++$order, '', in_array($change->kind, [ChangeKind::Style, ChangeKind::Hide], true));
+        }
+
+        return $all;
+    }
+
+    /**
+     * @param array<string, list<Declaration>> $all
+     * @param array<string, mixed>             $style
+     * @param array{int, int, int}             $specificity
+     * @param 'author'|'user'|'user-agent'     $origin
+     */
+    private function add(array &$all, array $style, string $selector, array $specificity, string $origin, ?int $layer, int $order, string $sheet, bool $isOurs): void
+    {
+        $header = $this->sheets[$sheet] ?? [];
+        foreach ((array) $style['cssProperties'] as $property) {
+            if (($property['disabled'] ?? false) || ! ($property['parsedOk'] ?? true)) {
+                continue;
+            }
+            $line = $property['range']['startLine'] ?? $style['range']['startLine'] ?? null;
+            $all[(string) $property['name']][] = new Declaration(
+                (string) $property['name'],
+                trim((string) preg_replace('/\s*!important\s*\z/i', '', (string) $property['value'])),
+                (bool) ($property['important'] ?? false) || str_contains(strtolower((string) $property['value']), '!important'),
+                $selector,
+                $specificity,
+                $origin,
+                $layer,
+                $order,
+                ($header['isInline'] ?? false) || ($header['isConstructed'] ?? false) ? '' : (string) ($header['sourceURL'] ?? ''),
+                $line === null ? null : 1 + (int) $line + (int) (($header['isInline'] ?? false) ? ($header['startLine'] ?? 0) : 0),
+                $isOurs,
+            );
+        }
+    }
+
+    /**
+     * @param array<string, list<Declaration>> $declared
+     * @param list<string>                     $classes
+     *
+     * @return array{list<string>, list<string>} properties that the classes set, and classes that set nothing
+     */
+    private static function ofClasses(array $declared, array $classes): array
+    {
+        $properties = [];
+        $missing = $classes;
+        foreach ($declared as $property => $all) {
+            foreach ($all as $one) {
+                if ($one->isOurs) {
+                    $properties[] = $property;
+                    $missing = array_filter($missing, static fn (string $class): bool => ! self::asksFor($one->selector, [$class]));
+                }
+            }
+        }
+
+        return [$properties, array_values($missing)];
+    }
+
+    /** @param list<string> $classes */
+    private static function asksFor(string $selector, array $classes): bool
+    {
+        foreach ($classes as $class) {
+            if (preg_match('/\.'.preg_quote($class, '/').'(?![\w-])/', $selector) === 1) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** @return array<string, int> name of a layer, with those around it => its place */
+    private function layers(int $node): array
+    {
+        try {
+            $root = (array) ($this->tab->execute('CSS.getLayersForNode', ['nodeId' => $node])['rootLayer'] ?? []);
+        } catch (CommandFailed) {
+            return [];
+        }
+        $all = [];
+        $walk = static function (array $layer, string $stem) use (&$walk, &$all): void {
+            foreach ((array) ($layer['subLayers'] ?? []) as $sub) {
+                $name = ltrim("{$stem}.{$sub['name']}", '.');
+                $all[$name] = (int) $sub['order'];
+                $walk((array) $sub, $name);
+            }
+        };
+        $walk($root, '');
+
+        return $all;
+    }
+
+    private function text(string $sheet): string
+    {
+        if ($sheet !== '' && ! isset($this->texts[$sheet])) {
+            try {
+                $this->texts[$sheet] = (string) $this->tab->execute('CSS.getStyleSheetText', ['styleSheetId' => $sheet])['text'];
+            } catch (CommandFailed) {
+                $this->texts[$sheet] = '';
+            }
+        }
+
+        return $this->texts[$sheet] ?? '';
+    }
+
+    /**
+     * @param array<string, mixed> $selector
+     *
+     * @return array{int, int, int}
+     */
+    private static function specificity(array $selector): array
+    {
+        $of = (array) ($selector['specificity'] ?? []);
+
+        return [(int) ($of['a'] ?? 0), (int) ($of['b'] ?? 0), (int) ($of['c'] ?? 0)];
+    }
+}
