@@ -17,6 +17,8 @@ use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
 use App\Http\Controllers\PlanController;
 use App\Http\Controllers\PublicationController;
+use App\Http\Controllers\RehearsalController;
+use App\Http\Controllers\RehearsalScriptController;
 use App\Http\Controllers\ScanController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
@@ -65,6 +67,13 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('publications', [PublicationController::class, 'index']);
             Route::get('logbook', [LogbookController::class, 'index']);
             Route::get('logbook.csv', [LogbookController::class, 'export']);
+            Route::get('experiments/{experiment}/rehearsals', [RehearsalController::class, 'index']);
+            Route::get('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'show']);
+            Route::get('rehearsals/{rehearsal}', [RehearsalController::class, 'show'])->whereNumber('rehearsal');
+            Route::get('rehearsals/{rehearsal}/since/{other}', [RehearsalController::class, 'compare'])->whereNumber(['rehearsal', 'other']);
+            Route::get('rehearsals/{rehearsal}/files/{name}', [RehearsalController::class, 'file'])->whereNumber('rehearsal')->where('name', '[a-z0-9][a-z0-9_.-]{0,119}');
+            Route::get('rehearsals/{rehearsal}/report.html', [RehearsalController::class, 'html'])->whereNumber('rehearsal');
+            Route::get('rehearsals/{rehearsal}/junit.xml', [RehearsalController::class, 'junit'])->whereNumber('rehearsal');
             Route::get('chains', [ObservationController::class, 'index']);
         });
         Route::middleware('right:work')->group(function (): void {
@@ -84,6 +93,10 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::delete('experiments/{experiment}/plan', [PlanController::class, 'destroy']);
             Route::post('experiments/{experiment}/ready', [ExperimentTrialController::class, 'ready']);
             Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
+            Route::post('experiments/{experiment}/rehearsals', [RehearsalController::class, 'store']);
+            Route::put('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'update']);
+            Route::delete('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'destroy']);
+            Route::delete('rehearsals/{rehearsal}', [RehearsalController::class, 'destroy'])->whereNumber('rehearsal');
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);
             Route::post('pages', [PageController::class, 'store']);
             Route::delete('pages/{page}', [PageController::class, 'destroy'])->whereNumber('page');

@@ -92,6 +92,12 @@ class Site extends Model
         return $this->hasMany(Scan::class);
     }
 
+    /** @return HasMany<Rehearsal, $this> */
+    public function rehearsals(): HasMany
+    {
+        return $this->hasMany(Rehearsal::class);
+    }
+
     /** @return HasMany<Finding, $this> */
     public function findings(): HasMany
     {

@@ -8,8 +8,6 @@ use App\Inventory\Inventory;
 use App\Measures\KnownPages;
 use App\Models\Site;
 use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Rules\Combination;
-use Pellix\Core\Rules\Condition;
 use Pellix\Core\Rules\Op;
 use Pellix\Core\Rules\Rule;
 
@@ -38,13 +36,13 @@ final readonly class EntryPages
     /** @return list<string> paths and addresses that stand in a rule */
     private static function named(Rule $rule): array
     {
-        if ($rule instanceof Combination) {
-            return array_merge(...array_map(self::named(...), $rule->rules));
-        }
-        if (! $rule instanceof Condition || ! in_array($rule->fact, ['url.path', 'url.full'], true) || ! in_array($rule->op, [Op::Is, Op::Starts, Op::In], true)) {
-            return [];
+        $named = [];
+        foreach ($rule->conditions() as $condition) {
+            if (in_array($condition->fact, ['url.path', 'url.full'], true) && in_array($condition->op, [Op::Is, Op::Starts, Op::In], true)) {
+                $named = [...$named, ...array_filter((array) $condition->value, is_string(...))];
+            }
         }
 
-        return array_values(array_filter((array) $rule->value, is_string(...)));
+        return array_values($named);
     }
 }

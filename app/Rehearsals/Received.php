@@ -27,6 +27,12 @@ final readonly class Received
         return DB::table('rehearsal_events')->where('rehearsal_id', $this->rehearsal)->where('visitor', $visitor)->whereNull('rejected')->orderBy('time')->orderBy('received')->orderBy('place')->limit(2000)->get()->all();
     }
 
+    /** @return list<string> whoever has sent something since a moment, in seconds since 1970 */
+    public function visitorsSince(float $since): array
+    {
+        return DB::table('rehearsal_events')->where('rehearsal_id', $this->rehearsal)->whereNull('rejected')->where('received', '>=', gmdate('Y-m-d H:i:s', (int) $since))->distinct()->limit(500)->pluck('visitor')->all();
+    }
+
     /** @return list<object> what was rejected, whoever sent it */
     public function rejected(): array
     {

@@ -11,6 +11,7 @@ use App\Publishing\Publisher;
 use App\Rehearsals\Browser\BrowserGone;
 use App\Rehearsals\Browser\Chromium;
 use App\Rehearsals\Browser\CommandFailed;
+use App\Rehearsals\Browser\Keeper;
 use Carbon\CarbonImmutable;
 use Closure;
 use Facebook\WebDriver\Exception\WebDriverException;
@@ -55,7 +56,7 @@ final readonly class Rehearser
     /** @param Closure(): bool $isStopping whether Pellix stops */
     public function play(Rehearsal $rehearsal, string $folder, Closure $isStopping): void
     {
-        $chromium = null;
+        $browser = new Keeper($folder, fn (): array => $this->hosts->of($rehearsal->site));
         $until = microtime(true) + self::MOST_SECONDS;
         $watch = function () use ($rehearsal, $isStopping): void {
             $isStopping() && throw new Interrupted(false);
@@ -69,37 +70,42 @@ final readonly class Rehearser
                     continue;
                 }
                 $begin = microtime(true);
-                $outcome = $this->playPart($rehearsal, $part, $folder, $chromium, $watch);
+                $outcome = $this->playPart($rehearsal, $part, $browser, $watch);
                 $this->keep($rehearsal, $part, $outcome, microtime(true) - $begin);
             }
             $this->end($rehearsal);
         } catch (Interrupted $e) {
             $e->isCancelled || Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'waiting', 'worker' => null, 'lease' => null]);
         } finally {
-            $chromium?->end();
+            $browser->end();
         }
     }
 
-    private function playPart(Rehearsal $rehearsal, RehearsalPart $part, string $folder, ?Chromium &$chromium, Closure $watch): Outcome
+    private function playPart(Rehearsal $rehearsal, RehearsalPart $part, Keeper $browser, Closure $watch): Outcome
     {
         if ($part->tries >= self::MOST_TRIES) {
             return self::outcome(new Finding(CheckCode::Failed, "“{$part->words}” could not be rehearsed: it ended the browser ".self::MOST_TRIES.' times.', '', 'See what the page does to a browser; the log says more.', $part->variant, evidence: ['step' => $part->words]));
         }
         $part->update(['state' => 'running', 'tries' => $part->tries + 1]);
         try {
-            $chromium ??= Chromium::start("{$folder}/".bin2hex(random_bytes(4)), $this->hosts->of($rehearsal->site));
-            $stage = $this->stage($rehearsal, $chromium, $watch);
+            $stage = $this->stage($rehearsal, $browser->get(), $watch);
 
             return PartKind::from($part->kind)->part()->play($stage, $part->variant);
         } catch (FetchFailed $e) {
             return self::outcome(new Finding(CheckCode::PageUnreachable, 'The site cannot be called: '.$e->getMessage(), '', 'See the hosts of the site, and whether they answer.'));
         } catch (BrowserGone|CommandFailed|WebDriverException $e) {
             report($e);
-            $chromium?->end();
-            $chromium = null;
+            $browser->end();
             $watch();
 
-            return $this->playPart($rehearsal, $part->refresh(), $folder, $chromium, $watch);
+            return $this->playPart($rehearsal, $part->refresh(), $browser, $watch);
+        } catch (Interrupted $e) {
+            throw $e;
+        } catch (\Throwable $e) {
+            // One part that fails takes no other down.
+            report($e);
+
+            return self::outcome(new Finding(CheckCode::Failed, "“{$part->words}” could not be rehearsed.", mb_substr($e->getMessage(), 0, 300), 'The log says more.', $part->variant, evidence: ['step' => $part->words]));
         }
     }
 
@@ -122,7 +128,9 @@ final readonly class Rehearser
                 $watch();
                 Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['doing' => mb_substr($words, 0, 200), 'lease' => CarbonImmutable::now('UTC')->addSeconds(self::LEASE_SECONDS)->format('Y-m-d H:i:s.v')]);
             },
-            static fn (string $name, string $media, string $content) => DB::table('rehearsal_files')->upsert([['rehearsal_id' => $rehearsal->id, 'name' => $name, 'media' => $media, 'content' => $content, 'at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]], ['rehearsal_id', 'name']),
+            static function (string $name, string $media, string $content) use ($rehearsal): void {
+                DB::table('rehearsal_files')->upsert([['rehearsal_id' => $rehearsal->id, 'name' => $name, 'media' => $media, 'content' => $content, 'at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]], ['rehearsal_id', 'name']);
+            },
             (string) config('app.key'),
         );
     }

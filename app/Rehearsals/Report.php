@@ -6,11 +6,19 @@ namespace App\Rehearsals;
 
 use App\Models\Rehearsal;
 use App\Models\RehearsalPart;
+use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Rehearsal\Script;
+use Pellix\Core\Rehearsal\Step;
 
 /** What a rehearsal found, to be taken elsewhere: JSON, plain text, JUnit XML, and one HTML page with its pictures. */
 final readonly class Report
 {
+    private const MOST_PICTURES = 60;
+
+    private const SEVERITIES = ['blocker', 'warning', 'note'];
+
     /**
      * @param list<array<string, mixed>> $parts
      */
@@ -26,10 +34,11 @@ final readonly class Report
         ])->all());
     }
 
-    /** @return array<string, mixed> */
-    public function toArray(): array
+    /** @return array<string, mixed> a rehearsal without what it found */
+    public static function head(Rehearsal $of): array
     {
-        $of = $this->rehearsal;
+        $report = new self($of, []);
+        $took = $of->started_at?->diffInSeconds($of->ended_at ?? CarbonImmutable::now('UTC'), true) ?? 0.0;
 
         return [
             'pellix' => 1,
@@ -37,21 +46,61 @@ final readonly class Report
             'experiment' => $of->experiment?->key,
             'site' => $of->site->key,
             'state' => $of->state,
-            'verdict' => $this->verdict(),
-            'words' => $this->words(),
+            'verdict' => $report->verdict(),
+            'words' => $report->words(),
+            'why' => $of->why,
             'by' => $of->by,
             'asked' => Moment::format($of->asked_at),
             'started' => $of->started_at === null ? null : Moment::format($of->started_at),
             'ended' => $of->ended_at === null ? null : Moment::format($of->ended_at),
+            'seconds' => round($took, 1),
+            'seconds_left' => $of->state === 'running' && $of->done > 0 ? (int) ceil($took / $of->done * ($of->total - $of->done)) : null,
+            'doing' => $of->doing,
+            'done' => $of->done,
+            'total' => $of->total,
+            'blockers' => $of->blockers,
+            'warnings' => $of->warnings,
+            'notes' => $of->notes,
             'revision' => $of->revision,
             'configuration' => $of->configuration,
             'variants' => $of->variants,
             'screens' => $of->screens,
-            'script' => $of->script,
-            'findings' => array_merge(...array_column($this->parts, 'findings'), ...[[]]),
-            'proofs' => array_merge(...array_column($this->parts, 'proofs'), ...[[]]),
-            'parts' => array_map(static fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'figures' => $part['figures']], $this->parts),
         ];
+    }
+
+    /** @return list<string> names of the pictures that were kept */
+    public static function pictures(Rehearsal $of): array
+    {
+        return DB::table('rehearsal_files')->where('rehearsal_id', $of->id)->where('media', 'like', 'image/%')->orderBy('id')->pluck('name')->all();
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        $steps = Script::read($this->rehearsal->script)->steps;
+
+        return [
+            ...self::head($this->rehearsal),
+            'script' => $this->rehearsal->script,
+            'steps' => array_map(static fn (Step $step): string => $step->words(), $steps),
+            'findings' => self::gravest(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
+            'proofs' => array_merge(...array_column($this->parts, 'proofs'), ...[[]]),
+            'parts' => array_map(static fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'findings' => count($part['findings']), 'proofs' => count($part['proofs']), 'figures' => $part['figures']], $this->parts),
+            'files' => DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->orderBy('id')->get(['name', 'media'])->map(static fn (object $one): array => (array) $one)->all(),
+        ];
+    }
+
+    /**
+     * @param list<array<string, mixed>> $findings
+     *
+     * @return list<array<string, mixed>> the gravest first, each once
+     */
+    private static function gravest(array $findings): array
+    {
+        $findings = array_values(array_column(array_reverse($findings), null, 'identity'));
+        usort($findings, static fn (array $a, array $b): int => array_search($a['severity'], self::SEVERITIES, true) <=> array_search($b['severity'], self::SEVERITIES, true));
+
+        return $findings;
     }
 
     /** @return 'holds'|'broken'|'doubt'|'unseen' */
@@ -96,13 +145,17 @@ final readonly class Report
         return implode("\n", $lines)."\n";
     }
 
+    /** JUnit XML, as build servers read it: a suite for each part, a case for each thing that was proven or found. */
     public function junit(): string
     {
-        return '';
+        return JUnit::of($this->words(), $this->parts);
     }
 
+    /** One page that needs nothing beside it. */
     public function html(): string
     {
-        return '';
+        $pictures = DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->where('media', 'like', 'image/%')->where('name', '<>', 'now.jpg')->orderBy('id')->limit(self::MOST_PICTURES)->get(['name', 'media', 'content'])->all();
+
+        return view('rehearsal', ['of' => self::head($this->rehearsal), 'name' => $this->rehearsal->experiment->name ?? $this->rehearsal->site->name, 'zone' => $this->rehearsal->site->time_zone, 'findings' => $this->toArray()['findings'], 'parts' => $this->parts, 'steps' => $this->toArray()['steps'], 'pictures' => $pictures])->render();
     }
 }

@@ -10,9 +10,13 @@ use App\Models\Site;
 use App\Rehearsals\Browser\Chromium;
 use App\Rehearsals\Browser\Tab;
 use Closure;
+use Illuminate\Support\Facades\DB;
 use Pellix\Core\Experiments\Change;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Happenings\Kind;
+use Pellix\Core\Rehearsal\Cast;
+use Pellix\Core\Rehearsal\Guest;
 use Pellix\Core\Rehearsal\Screen;
 use Pellix\Core\Rehearsal\Script;
 use Pellix\Core\Rules\AddressFacts;
@@ -27,6 +31,9 @@ final class Stage
     private const MOST_IDS = 20_000;
 
     public readonly Received $received;
+
+    /** Somebody who belongs to the audience; null where nobody can be made so that they do. */
+    public readonly ?Guest $guest;
 
     private readonly string $mark;
 
@@ -50,6 +57,7 @@ final class Stage
         private readonly Closure $keep,
         string $key,
     ) {
+        $this->guest = Cast::enters($pages[0], $experiment->pages, $experiment->audience);
         $this->received = new Received($rehearsal->id);
         $this->mark = (new RehearsalMark($key))->give($site->key, $rehearsal->id, time());
     }
@@ -72,9 +80,36 @@ final class Stage
         return (array) ($part->result['figures'] ?? []);
     }
 
+    /** Whether the runtime runs on the page at all: where it does not, everything else would only say so again. */
+    public function runs(): bool
+    {
+        return ($this->figures('snippet')['runs'] ?? true) !== false;
+    }
+
+    /** What an earlier part has kept. */
+    public function file(string $name): ?string
+    {
+        $content = DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->where('name', $name)->value('content');
+
+        return is_string($content) ? $content : null;
+    }
+
+    /** Where files may lie for a while: what is in it is deleted with the browser. */
+    public function folder(): string
+    {
+        return $this->chromium->folder;
+    }
+
+    /** The address that a visitor opens: of somebody who belongs to the audience. */
     public function page(): string
     {
-        return $this->pages[0];
+        return $this->guest->url ?? $this->pages[0];
+    }
+
+    /** The screen where one is enough. */
+    public function screen(): Screen
+    {
+        return $this->screens()[0] ?? Screen::Desktop;
     }
 
     public function origin(): string
@@ -91,7 +126,10 @@ final class Stage
     /** @return list<Screen> */
     public function screens(): array
     {
-        return array_map(Screen::from(...), $this->rehearsal->screens);
+        $device = $this->guest->made['device'] ?? null;
+
+        // Somebody on another device is nobody of the audience.
+        return array_values(array_filter(array_map(Screen::from(...), $this->rehearsal->screens), static fn (Screen $one): bool => $device === null || $device === $one->value));
     }
 
     /** @return list<DeclaredVariant> those that are rehearsed */
@@ -151,15 +189,62 @@ final class Stage
      *
      * @param string|null $variant null for one who comes without an id
      * @param Closure(string): (array{string, array<string, mixed>}|null)|null $file what is done with the request for the site's file
+     * @param Guest|null  $guest   whom they are to be like; null for somebody of the audience
      */
-    public function visitor(?string $variant, Screen $screen, ?Closure $file = null): Visitor
+    public function visitor(?string $variant, Screen $screen, ?Closure $file = null, ?Guest $guest = null): Visitor
     {
+        $guest ??= $this->guest;
         $tab = $this->chromium->visitor($screen);
         $id = $variant === null ? null : $this->id($variant);
-        $id === null || $this->give($tab, 'plx_visitor', $id);
+        if ($id !== null) {
+            $this->give($tab, 'plx_visitor', $id);
+        }
+        // Whether anything on the site gives it is a question by itself.
+        $this->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
+        $guest === null || (new Guests($this))->dress($tab, $guest);
         $this->connect($tab, $file);
 
         return new Visitor($tab, $id, (string) $variant);
+    }
+
+    /** Opens the page as the visitor who was made does. */
+    public function open(Visitor $visitor, ?Guest $guest = null): void
+    {
+        $guest ??= $this->guest;
+        $host = $guest->made['referrer.host'] ?? null;
+        $visitor->tab->go($guest->url ?? $this->page(), is_string($host) ? "https://{$host}/" : null);
+    }
+
+    /** Does whatever starts the experiment on the page, where that is not the page view itself. */
+    public function setOff(Tab $tab): void
+    {
+        $trigger = $this->experiment->trigger;
+        if ($trigger === null) {
+            return;
+        }
+        $selector = json_encode($trigger->selector, JSON_THROW_ON_ERROR);
+        $name = json_encode($trigger->event, JSON_THROW_ON_ERROR);
+        match ($trigger->kind) {
+            Kind::Click, Kind::AnyClick => $tab->evaluate("document.querySelector({$selector} ?? 'body')?.dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, view: window }))"),
+            Kind::Form => $tab->evaluate("document.querySelector({$selector})?.dispatchEvent(new SubmitEvent('submit', { bubbles: true, cancelable: true }))"),
+            Kind::Event => $tab->evaluate("window.pellix && window.pellix('event', {$name}, {})"),
+            Kind::Scroll => $tab->evaluate('window.scrollTo(0, document.documentElement.scrollHeight)'),
+            Kind::Time => $tab->attend(min(10.0, (float) $trigger->amount + 0.5)),
+            default => null,
+        };
+        $tab->attend(0.2);
+    }
+
+    /** A browser with a profile of its own, which the next one goes on with. */
+    public function lastingBrowser(): Chromium
+    {
+        return $this->chromium->beside('lasting');
+    }
+
+    /** @return list<string> keys of the other experiments of its group */
+    public function members(): array
+    {
+        return $this->experiment->group === null ? [] : $this->site->experiments()->where('group_key', $this->experiment->group->key)->where('key', '<>', $this->experiment->key)->pluck('key')->all();
     }
 
     /** @param Closure(string): (array{string, array<string, mixed>}|null)|null $file */

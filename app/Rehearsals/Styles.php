@@ -52,14 +52,18 @@ final class Styles
                 [$properties, $missing] = self::ofClasses($declared, $change->names('add'));
                 $styleless = [...$styleless, ...$missing];
             }
-            foreach (array_slice(array_unique($properties), 0, self::MOST_PROPERTIES) as $property) {
+            $lost = [];
+            $properties = array_slice(array_unique($properties), 0, self::MOST_PROPERTIES);
+            foreach ($properties as $property) {
                 $own = array_values(array_filter($declared[$property] ?? [], static fn (Declaration $one): bool => $one->isOurs));
                 $winner = Cascade::winner($declared[$property] ?? []);
                 $loser = Cascade::winner($own);
                 if ($winner !== null && $loser !== null && ! $winner->isOurs && $winner->value !== $loser->value) {
-                    $outranked[] = ['element' => $path, 'loser' => $loser, 'winner' => $winner];
+                    $lost[] = ['element' => $path, 'loser' => $loser, 'winner' => $winner];
                 }
             }
+            // A class brings what it brings: only where nothing of it shows is it certain that something was wanted.
+            $outranked = [...$outranked, ...$change->kind === ChangeKind::Classes && count($lost) < count($properties) ? [] : $lost];
         }
 
         return [$outranked, array_values(array_unique($styleless))];

@@ -5,6 +5,7 @@ declare(strict_types=1);
 /* The demo site's front controller. Its pages carry the snippet exactly as the interface gives it out. */
 
 use Demo\Library;
+use Demo\Practice\Room;
 use Demo\Repairs;
 use Pellix\Core\Wiring\Snippet;
 use Pellix\Core\Wiring\SnippetForms;
@@ -27,6 +28,10 @@ if ($host === Library::PAY_HOST) {
 }
 if ($host === Library::DESK_HOST) {
     require __DIR__.'/desk.php';
+    exit;
+}
+if ($host === Room::HOST || $host === Room::ASKING_HOST) {
+    require __DIR__.'/practice.php';
     exit;
 }
 if ($path === '/robots.txt') {

@@ -37,7 +37,9 @@ final class Chromium
     private array $sessions = [];
 
     private function __construct(
-        private readonly string $folder,
+        public readonly string $folder,
+        /** @var array<string, string> */
+        private readonly array $hosts,
         private readonly Process $process,
         public readonly RemoteWebDriver $driver,
         public readonly DevTools $devtools,
@@ -47,11 +49,10 @@ final class Chromium
     /**
      * @param string                $folder of this browser's own, which is made, and deleted when it ends
      * @param array<string, string> $hosts  name => the address that it leads to; every other name leads nowhere
-     * @param string|null           $profile of a browser before, to be gone on with; null for a new one
      *
      * @throws BrowserGone
      */
-    public static function start(string $folder, array $hosts, ?string $profile = null): self
+    public static function start(string $folder, array $hosts): self
     {
         foreach (['', '/home', '/profile'] as $part) {
             is_dir($folder.$part) || mkdir($folder.$part, 0700, true);
@@ -62,11 +63,11 @@ final class Chromium
         try {
             self::await(static fn (): bool => str_contains($process->getOutput(), 'started successfully'), $process);
             // A driver that hangs is not waited for by anybody.
-            $driver = RemoteWebDriver::create("http://127.0.0.1:{$port}", self::capabilities($profile ?? "{$folder}/profile", $hosts), self::START_SECONDS * 1000, self::COMMAND_MS);
+            $driver = RemoteWebDriver::create("http://127.0.0.1:{$port}", self::capabilities("{$folder}/profile", $hosts), self::START_SECONDS * 1000, self::COMMAND_MS);
             $options = $driver->getCapabilities()?->getCapability('goog:chromeOptions');
             $address = str_replace('localhost', '127.0.0.1', (string) ($options['debuggerAddress'] ?? ''));
             $version = json_decode((string) (new Client())->get("http://{$address}/json/version", ['timeout' => 5, 'headers' => ['Connection' => 'close'], 'proxy' => ''])->getBody(), true);
-            $chromium = new self($folder, $process, $driver, new DevTools(Socket::open((string) $version['webSocketDebuggerUrl'])));
+            $chromium = new self($folder, $hosts, $process, $driver, new DevTools(Socket::open((string) $version['webSocketDebuggerUrl'])));
             $chromium->begin();
 
             return $chromium;
@@ -91,6 +92,18 @@ final class Chromium
         $this->devtools->execute('Browser.setDownloadBehavior', ['behavior' => 'deny', 'eventsEnabled' => true]);
 
         return $this->tab(null, $screen);
+    }
+
+    /** Another browser that may go to the same hosts; where its profile was kept, it goes on with it. */
+    public function beside(string $name): self
+    {
+        return self::start("{$this->folder}/{$name}", $this->hosts);
+    }
+
+    public function close(Tab $tab): void
+    {
+        unset($this->tabs[$tab->session]);
+        $this->devtools->send('Target.closeTarget', ['targetId' => $tab->target], '', false);
     }
 
     /** Another page of the same visitor's. */
@@ -135,14 +148,17 @@ final class Chromium
     /** Ends everything that was started, and deletes what it has written. */
     public function end(bool $keepsProfile = false): void
     {
-        try {
-            $this->devtools->close();
-            $this->driver->quit();
-        } catch (\Throwable) {
-            // Whatever does not end by itself is ended below.
+        $this->devtools->close();
+        // Ended at once, it sends nothing any more; asked to end, it writes its profile first.
+        if ($keepsProfile) {
+            try {
+                $this->driver->quit();
+            } catch (\Throwable) {
+                // Whatever does not end by itself is ended below.
+            }
         }
-        $this->process->stop(1);
         Leftovers::end($this->folder, $keepsProfile);
+        $this->process->stop(0);
     }
 
     private function begin(): void
@@ -175,7 +191,7 @@ final class Chromium
 
             return;
         }
-        ($this->tabs[$session] ?? null)?->hear($name, $parameters);
+        ($this->tabs[$session] ?? null)?->hear($session, $name, $parameters);
     }
 
     /** @param array<string, mixed> $target */
@@ -188,21 +204,24 @@ final class Chromium
             $tab = $this->tabs[$parent] ?? null;
             if ($tab !== null) {
                 $this->tabs[$session] = $tab;
-                $this->devtools->send('Network.enable', [], $session, false);
+                $tab->takeIn($session);
             }
         } elseif ($opener !== '') {
-            $this->opened((string) $target['targetId'], $opener);
+            $this->opened($session, (string) $target['targetId'], $opener);
         }
         $this->devtools->send('Runtime.runIfWaitingForDebugger', [], $session, false);
     }
 
-    private function opened(string $target, string $opener): void
+    private function opened(string $session, string $target, string $opener): void
     {
-        foreach ($this->tabs as $tab) {
-            if ($tab->target === $opener && ! $tab->watch->opened($target)) {
-                $this->devtools->send('Target.closeTarget', ['targetId' => $target], '', false);
-            }
+        $of = $this->tabs[$this->sessions[$opener] ?? ''] ?? null;
+        if ($of === null || ! $of->watch->opened()) {
+            $this->devtools->send('Target.closeTarget', ['targetId' => $target], '', false);
+
+            return;
         }
+        $this->tabs[$session] = $of;
+        $of->takeIn($session);
     }
 
     /** @param array<string, string> $hosts */

@@ -35,10 +35,28 @@ final class Tab
         })();
         JS;
 
+    private const FALL_SILENT = <<<'JS'
+        (() => {
+            const silence = (window) => {
+                try {
+                    window.navigator.sendBeacon = () => true;
+                    window.fetch = () => new Promise(() => undefined);
+                    Array.from(window.frames).forEach(silence);
+                } catch {
+                    // A frame of another origin is not told; it has a gate of its own.
+                }
+            };
+            silence(window);
+        })()
+        JS;
+
     public readonly Watch $watch;
 
     /** @var \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)|null what is done with a request that was stopped; null lets it go */
     private ?\Closure $gate = null;
+
+    /** @var list<array<string, string>> of the requests that are stopped */
+    private array $patterns = [];
 
     /** @var \Closure(array<string, mixed>): void|null told of every style sheet */
     private ?\Closure $sheets = null;
@@ -71,20 +89,29 @@ final class Tab
         }
         $this->execute('Network.enable', ['maxPostDataSize' => 70_000]);
         $this->execute('Page.setLifecycleEventsEnabled', ['enabled' => true]);
-        $this->execute('Target.setAutoAttach', ['autoAttach' => true, 'waitForDebuggerOnStart' => false, 'flatten' => true]);
+        $this->execute('Target.setAutoAttach', ['autoAttach' => true, 'waitForDebuggerOnStart' => true, 'flatten' => true]);
         $this->execute('Emulation.setDeviceMetricsOverride', ['width' => $this->screen->width(), 'height' => $this->screen->height(), 'deviceScaleFactor' => 1, 'mobile' => $this->screen->isMobile()]);
         $this->execute('Emulation.setFocusEmulationEnabled', ['enabled' => true]);
-        $agent = str_replace('HeadlessChrome', 'Chrome', (string) $this->execute('Runtime.evaluate', ['expression' => 'navigator.userAgent', 'returnByValue' => true])['result']['value']);
-        $this->execute('Emulation.setUserAgentOverride', ['userAgent' => $this->screen->agent($agent), 'acceptLanguage' => 'en-GB,en', 'platform' => $this->screen->isMobile() ? 'Linux armv81' : 'Linux x86_64']);
+        $this->sayOfItself(null, null);
         $this->screen->isMobile() && $this->execute('Emulation.setTouchEmulationEnabled', ['enabled' => true]);
         $this->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => self::SAY_WHAT_IS_ASKED]);
     }
 
-    /** @param array<string, mixed> $p parameters */
-    public function hear(string $name, array $p): void
+    /** What it says of itself to pages and servers. @param string|null $agent null for what Chromium says on this screen */
+    public function sayOfItself(?string $agent, ?string $language): void
+    {
+        $own = str_replace('HeadlessChrome', 'Chrome', (string) $this->execute('Runtime.evaluate', ['expression' => 'navigator.userAgent', 'returnByValue' => true])['result']['value']);
+        $this->execute('Emulation.setUserAgentOverride', ['userAgent' => $agent ?? $this->screen->agent($own), 'acceptLanguage' => $language ?? 'en-GB,en', 'platform' => $this->screen->isMobile() ? 'Linux armv81' : 'Linux x86_64']);
+    }
+
+    /**
+     * @param string               $session this page's, or that of a frame, a worker or a window of its own
+     * @param array<string, mixed> $p       parameters
+     */
+    public function hear(string $session, string $name, array $p): void
     {
         match ($name) {
-            'Fetch.requestPaused' => $this->stopped($p),
+            'Fetch.requestPaused' => $this->stopped($session, $p),
             'Runtime.executionContextCreated' => $this->created((array) $p['context']),
             'Page.javascriptDialogOpening' => $this->dialog($p),
             'Page.screencastFrame' => $this->frame($p),
@@ -130,19 +157,21 @@ final class Tab
     public function guard(array $patterns, \Closure $gate): void
     {
         $this->gate = $gate;
+        $this->patterns = $patterns;
         $this->execute('Fetch.enable', ['patterns' => $patterns]);
+    }
+
+    /** A frame, a worker or a window of this page's: what it asks for is this page's, before it has asked for anything. */
+    public function takeIn(string $session): void
+    {
+        $this->chromium->devtools->send('Network.enable', ['maxPostDataSize' => 70_000], $session, false);
+        $this->patterns === [] || $this->chromium->devtools->send('Fetch.enable', ['patterns' => $this->patterns], $session, false);
     }
 
     /** @param \Closure(array<string, mixed>): void $listener told what the browser says of each style sheet */
     public function onStyleSheet(\Closure $listener): void
     {
         $this->sheets = $listener;
-    }
-
-    public function pass(): void
-    {
-        $this->gate = null;
-        $this->execute('Fetch.disable');
     }
 
     /** Goes to an address, and does not wait. @throws CommandFailed */
@@ -244,9 +273,31 @@ final class Tab
         return $this->chromium->tab($this->context, $this->screen);
     }
 
+    /** Closes this page; others of its visitor's stay. */
+    public function close(): void
+    {
+        $this->fallSilent();
+        $this->chromium->close($this);
+    }
+
     public function leave(): void
     {
+        $this->fallSilent();
         $this->chromium->leave($this);
+    }
+
+    private function fallSilent(): void
+    {
+        try {
+            // Nothing that a page sends when it is left may come after nobody marks it any more: everything that is of interest is there.
+            if ($this->gate !== null && ! $this->hangs) {
+                $this->evaluate(self::FALL_SILENT, false, 2.0);
+                $this->execute('Network.setBlockedURLs', ['urls' => ['*']], 2.0);
+                $this->execute('Page.navigate', ['url' => 'about:blank'], 2.0);
+            }
+        } catch (CommandFailed) {
+            // It is closed all the same.
+        }
     }
 
     public function picture(string $format = 'png'): ?string
@@ -311,18 +362,19 @@ final class Tab
     /** @param array<string, mixed> $frame */
     private function arrived(array $frame): void
     {
+        $this->watch->begun((string) $frame['loaderId']);
         if (count($this->watch->addresses) < 100) {
             $this->watch->addresses[] = (string) $frame['url'].($frame['urlFragment'] ?? '');
         }
     }
 
     /** @param array<string, mixed> $p */
-    private function stopped(array $p): void
+    private function stopped(string $session, array $p): void
     {
         $answer = $this->gate === null ? null : ($this->gate)($p);
         [$command, $parameters] = $answer ?? ['Fetch.continueRequest', []];
         if ($command !== '') {
-            $this->send($command, ['requestId' => $p['requestId'], ...$parameters]);
+            $this->chromium->devtools->send($command, ['requestId' => $p['requestId'], ...$parameters], $session, false);
         }
     }
 

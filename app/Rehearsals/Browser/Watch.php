@@ -8,7 +8,7 @@ namespace App\Rehearsals\Browser;
  * What was seen of one page besides what it looks like: requests, console, dialogs, windows, and whatever a browser would have
  * asked a person. Everything has a bound.
  *
- * @phpstan-type Request array{id: string, url: string, method: string, type: string, began: float, wall: float, headers: array<string, string>, body: string|null, status: int|null, mime: string, response: array<string, string>, bytes: int, ended: float|null, failed: string|null, blocked: string|null, initiator: string}
+ * @phpstan-type Request array{id: string, loader: string, url: string, method: string, type: string, began: float, wall: float, headers: array<string, string>, body: string|null, status: int|null, mime: string, response: array<string, string>, bytes: int, ended: float|null, failed: string|null, blocked: string|null, initiator: string}
  */
 final class Watch
 {
@@ -75,7 +75,7 @@ final class Watch
     }
 
     /** A window that the page has opened; whether it may stay. */
-    public function opened(string $target): bool
+    public function opened(): bool
     {
         return ++$this->windows <= Chromium::MOST_WINDOWS;
     }
@@ -85,6 +85,16 @@ final class Watch
     {
         $this->requests = $this->console = $this->addresses = [];
         $this->bytes = 0;
+    }
+
+    /** Another page is there: of what the one before still waited for nothing is heard any more. */
+    public function begun(string $loader): void
+    {
+        foreach ($this->requests as $id => $request) {
+            if ($request['ended'] === null && $request['loader'] !== $loader) {
+                $this->requests[$id]['ended'] = $request['began'];
+            }
+        }
     }
 
     /** @return list<Request> */
@@ -118,7 +128,7 @@ final class Watch
         $request = (array) $p['request'];
         $initiator = (array) ($p['initiator'] ?? []);
         $this->requests[$id] = [
-            'id' => $id, 'url' => self::cut((string) $request['url'].($request['urlFragment'] ?? '')), 'method' => (string) $request['method'], 'type' => (string) ($p['type'] ?? 'Other'),
+            'id' => $id, 'loader' => (string) ($p['loaderId'] ?? ''), 'url' => self::cut((string) $request['url'].($request['urlFragment'] ?? '')), 'method' => (string) $request['method'], 'type' => (string) ($p['type'] ?? 'Other'),
             'began' => (float) $p['timestamp'], 'wall' => (float) $p['wallTime'], 'headers' => self::headers($request['headers'] ?? []),
             'body' => isset($request['postData']) ? mb_strcut((string) $request['postData'], 0, self::LONGEST_BODY) : null, 'status' => null, 'mime' => '', 'response' => [], 'bytes' => 0,
             'ended' => null, 'failed' => null, 'blocked' => null, 'initiator' => (string) ($initiator['url'] ?? $initiator['stack']['callFrames'][0]['url'] ?? ''),

@@ -18,7 +18,7 @@ use Pellix\Core\Rehearsal\FlickerJudge;
 use Pellix\Core\Rehearsal\Screen;
 
 /** What a variant looks like: its changes, on every screen, for some seconds; and what was painted before they were made. */
-final readonly class LookPart implements Part
+final class LookPart implements Part
 {
     /** So long a change has to stay in effect. */
     private const SECONDS = 5.0;
@@ -28,9 +28,15 @@ final readonly class LookPart implements Part
 
     private const MOST_FRAMES = 60;
 
+    /** @var array<string, array<string, mixed>> screen => what stood where, when the picture was taken */
+    private array $places = [];
+
     public function play(Stage $stage, ?string $variant): Outcome
     {
         $outcome = new Outcome();
+        if (! $stage->runs()) {
+            return $outcome;
+        }
         $declared = $stage->variant((string) $variant);
         // Of the control is asked whether what others change can be seen there at all.
         $changes = $declared->variant->isControl ? self::ofOthers($stage) : $declared->made();
@@ -65,7 +71,7 @@ final readonly class LookPart implements Part
         $tab = $visitor->tab;
         $tab->prepare(Stage::probe($changes));
         $tab->record(self::MOST_FRAMES);
-        $tab->go($stage->page());
+        $stage->open($visitor);
         $isSettled = $tab->settle();
         if ($tab->hangs || ! $isSettled) {
             $outcome->noteAll($tab->watch, $variant, $screen);
@@ -82,10 +88,11 @@ final readonly class LookPart implements Part
             }
         }
         $stage->awaitRuntime($tab, 2.0);
-        $tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
+        $stage->variant($variant)->variant->isControl || $tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
         $tab->stopRecording();
         $picture = $tab->picture();
         $picture === null || $stage->keep("look-{$variant}-{$screen->value}.png", 'image/png', $picture);
+        $this->places[$screen->value] = ['places' => $tab->evaluate('pellixWatch.asked.places()', true) ?? [], 'changed' => $tab->evaluate('pellixWatch.asked.changed()', true) ?? []];
         $frame = $picture === null ? null : $tab->picture('jpeg');
         $frame === null || $stage->keep('now.jpg', 'image/jpeg', $frame);
 
@@ -97,7 +104,12 @@ final readonly class LookPart implements Part
     {
         $tab = $visitor->tab;
         $variant = $stage->variant($visitor->variant);
-        $tab->attend(max(0.0, $since + self::SECONDS - microtime(true)));
+        if ($variant->variant->isControl) {
+            // Once more: what the page itself does not show twice alike is nobody's change.
+            $picture = $tab->picture();
+            $picture === null || $stage->keep("again-{$visitor->variant}-{$screen->value}.png", 'image/png', $picture);
+        }
+        $variant->variant->isControl || $tab->attend(max(0.0, $since + self::SECONDS - microtime(true)));
         // A scroll to the end and back, and a page that is laid out anew.
         $tab->evaluate('window.scrollTo(0, document.documentElement.scrollHeight)', true);
         $tab->attend(0.15);
@@ -115,7 +127,7 @@ final readonly class LookPart implements Part
             return;
         }
         if ($variant->variant->isControl) {
-            $outcome->figures[$screen->value] = ['seen' => array_map(static fn (array $one): bool => $one['elements'] === [] || array_filter($one['elements'], static fn (array $e): bool => $e['visible']) !== [], $details)];
+            $outcome->figures[$screen->value] = [...$this->places[$screen->value] ?? [], 'seen' => array_map(static fn (array $one): bool => $one['elements'] === [] || array_filter($one['elements'], static fn (array $e): bool => $e['visible']) !== [], $details)];
 
             return;
         }
@@ -153,7 +165,7 @@ final readonly class LookPart implements Part
             }
         }
         $hasGuard = array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[2]) !== [];
-        $outcome->figures[$screen->value] = ['flicker_ms' => $worst[1]['ms'] ?? 0.0, 'shown_ms' => FlickerJudge::shownAfter($told['frames'] ?? []), 'paints' => $told['paints'] ?? [], 'shifts' => $told['shifts'] ?? [], 'guard' => $hasGuard];
+        $outcome->figures[$screen->value] = [...$this->places[$screen->value] ?? [], 'flicker_ms' => $worst[1]['ms'] ?? 0.0, 'shown_ms' => FlickerJudge::shownAfter($told['frames'] ?? []), 'paints' => $told['paints'] ?? [], 'shifts' => $told['shifts'] ?? [], 'guard' => $hasGuard];
         if ($worst === null) {
             $outcome->proven(Link::Exposure, 'Nothing of the control was painted before the changes.', $visitor->variant, $screen);
 
@@ -216,7 +228,7 @@ final readonly class LookPart implements Part
         $selectors = array_values(array_filter(array_map(static fn (int $i): ?string => $changes[$i]->selector, array_keys($lost))));
         $again = $stage->visitor($visitor->variant, $screen);
         $again->tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'const pellixSelectors = '.json_encode($selectors, JSON_THROW_ON_ERROR).";\n".file_get_contents(dirname(__DIR__).'/Probes/culprit.js')]);
-        $again->tab->go($stage->page());
+        $stage->open($again);
         $again->tab->settle();
         $again->tab->attend(max(0.5, min(self::SECONDS, max(array_map(static fn (ChangeSeen $one): float => ($one->lostAfter()[0] ?? 0) / 1000, $lost)) + 0.5)));
         $took = [];

@@ -6,11 +6,83 @@ namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Outcome;
 use App\Rehearsals\Stage;
+use Pellix\Core\Chain\Link;
+use Pellix\Core\Rehearsal\Paired;
 
+/** What the snippet costs the page: loads with it and without it, in pairs, one after the other. An estimate on this machine. */
 final readonly class SpeedPart implements Part
 {
+    private const PAIRS = 4;
+
     public function play(Stage $stage, ?string $variant): Outcome
     {
-        return new Outcome();
+        $outcome = new Outcome();
+        if (! $stage->runs()) {
+            return $outcome;
+        }
+        $stage->say('What the snippet costs');
+        $with = $without = [];
+        for ($i = 0; $i < self::PAIRS; $i++) {
+            // Each first in turn: whatever the machine does meanwhile falls on both.
+            foreach ($i % 2 === 0 ? [true, false] : [false, true] as $isThere) {
+                $measured = $this->load($stage, $isThere);
+                if ($measured === null) {
+                    return $outcome;
+                }
+                $isThere ? $with[] = $measured : $without[] = $measured;
+            }
+        }
+        foreach (['main_ms', 'lcp_ms', 'requests', 'bytes'] as $name) {
+            $pair = new Paired(array_column($with, $name), array_column($without, $name));
+            $outcome->figures[$name] = ['median' => round($pair->median, 1), 'least' => round($pair->least, 1), 'most' => round($pair->most, 1)];
+        }
+        $of = $outcome->figures;
+        $outcome->proven(Link::Snippet, sprintf(
+            'The snippet costs this page %s requests and %s of transfer, about %s ms of the main thread (%s to %s) and %s ms of the largest paint (%s to %s): an estimate from %d pairs of loads on this machine.',
+            self::number($of['requests']['median']),
+            self::number($of['bytes']['median'] / 1000).' KB',
+            self::number($of['main_ms']['median']),
+            self::number($of['main_ms']['least']),
+            self::number($of['main_ms']['most']),
+            self::number($of['lcp_ms']['median']),
+            self::number($of['lcp_ms']['least']),
+            self::number($of['lcp_ms']['most']),
+            self::PAIRS,
+        ));
+
+        return $outcome;
+    }
+
+    /** @return array{main_ms: float, lcp_ms: float, requests: float, bytes: float}|null */
+    private function load(Stage $stage, bool $isThere): ?array
+    {
+        $visitor = $stage->visitor($stage->control()->variant->key, $stage->screen());
+        $tab = $visitor->tab;
+        $isThere || $tab->execute('Network.setBlockedURLs', ['urls' => ["*/s/{$stage->site->key}.js*"]]);
+        $tab->prepare(Stage::probe([]));
+        $tab->execute('Performance.enable', ['timeDomain' => 'threadTicks']);
+        $stage->open($visitor);
+        $settled = $tab->settle(8.0);
+        $isThere && $stage->awaitRuntime($tab, 2.0);
+        $tab->attend(0.3);
+        $told = (array) $tab->evaluate('pellixWatch.told()', true);
+        $metrics = $tab->hangs ? [] : array_column((array) $tab->execute('Performance.getMetrics')['metrics'], 'value', 'name');
+        $requests = array_filter($tab->watch->requests, static fn (array $one): bool => $one['blocked'] === null && $one['failed'] === null);
+        $visitor->leave();
+        if ($tab->hangs || ! $settled) {
+            return null;
+        }
+
+        return [
+            'main_ms' => 1000 * (float) ($metrics['TaskDuration'] ?? 0),
+            'lcp_ms' => (float) ($told['largest'] ?? 0),
+            'requests' => (float) count($requests),
+            'bytes' => (float) array_sum(array_column($requests, 'bytes')),
+        ];
+    }
+
+    private static function number(float $value): string
+    {
+        return rtrim(rtrim(number_format($value, 1, '.', ' '), '0'), '.') ?: '0';
     }
 }

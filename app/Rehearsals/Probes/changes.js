@@ -148,7 +148,6 @@ const pellixChanges = (changes) => {
 
     /** Whether something that hides it lies over a point of an element; returns what. */
     const coverAt = (element, x, y) => {
-        // What lets clicks through hides what is below it all the same.
         for (const top of document.elementsFromPoint(x, y)) {
             if (top === element || element.contains(top) || top.contains(element)) {
                 return null;
@@ -162,6 +161,19 @@ const pellixChanges = (changes) => {
         return null;
     };
 
+    /** What lets clicks through hides what is below it all the same: for the time of the question, nothing does. */
+    const solid = (ask) => {
+        const before = document.adoptedStyleSheets;
+        const sheet = new CSSStyleSheet();
+        sheet.replaceSync('*, *::before, *::after { pointer-events: auto !important }');
+        document.adoptedStyleSheets = [...before, sheet];
+        try {
+            return ask();
+        } finally {
+            document.adoptedStyleSheets = before;
+        }
+    };
+
     const cover = (element) => {
         const [x, y, width, height] = box(element);
         const points = [[0.5, 0.5], [0.2, 0.3], [0.8, 0.3], [0.2, 0.7], [0.8, 0.7]].map(([a, b]) => [x + a * width, y + b * height]).filter(([a, b]) => a >= 0 && b >= 0 && a < innerWidth && b < innerHeight);
@@ -171,9 +183,8 @@ const pellixChanges = (changes) => {
     };
 
     const describe = (element, change) => {
-        // What lies over clicks alone is found, too, where it lets none through.
         element.scrollIntoView({ block: 'center', inline: 'nearest', behavior: 'instant' });
-        const over = cover(element);
+        const over = solid(() => cover(element));
         const style = getComputedStyle(element);
         return {
             path: path(element),
@@ -212,6 +223,15 @@ const pellixChanges = (changes) => {
         find,
         isVisible,
         seenOn,
+        /** What stands where in the part of the page that is seen, the outer before the inner. */
+        places: () =>
+            Array.from(document.body.querySelectorAll('*'))
+                .slice(0, 3000)
+                .map((element) => [element, box(element)])
+                .filter(([element, [x, y, w, h]]) => w > 0 && h > 0 && x < innerWidth && y < innerHeight && x + w > 0 && y + h > 0 && !['script', 'style', 'br'].includes(element.localName))
+                .slice(0, 300)
+                .map(([element, where]) => [path(element), where]),
+        changed: () => changes.flatMap((change) => [...seenOn(change), ...(change.kind === 'sheet' ? rules(change.value ?? '').flatMap((rule) => find(rule.selector)) : []), ...(change.to ? find(change.to) : []), ...(change.selector && change.kind === 'insert' ? find(change.selector) : [])].map(box)),
         stands: () => changes.map(stand),
         details: () =>
             changes.map((change) => ({

@@ -60,7 +60,7 @@ final class Cascade
     /** @return list<int> to be compared from the first to the last */
     private static function rank(Declaration $one): array
     {
-        $origin = self::ORIGINS[$one->origin] ?? 3;
+        $origin = self::ORIGINS[$one->origin];
         // Outside of layers is the strongest layer of what is normal, and the weakest of what is important.
         $layer = $one->layer ?? PHP_INT_MAX;
 

@@ -46,6 +46,7 @@ final readonly class Declaration
         $line = $this->line === null ? '' : ", line {$this->line}";
         $sheet = match (true) {
             $this->origin === 'user-agent' => 'the browser’s own style sheet',
+            $this->isOurs && $this->sheet === '' => 'the variant’s own style sheet',
             $this->sheet === '' => "a <style> of the page{$line}",
             default => "{$this->sheet}{$line}",
         };

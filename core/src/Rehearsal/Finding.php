@@ -44,7 +44,7 @@ final readonly class Finding
     /** What tells it from others, from one rehearsal to the next. */
     public function identity(): string
     {
-        return implode('|', [$this->code->value, $this->variant, $this->screen?->value, $this->goal, $this->evidence['change'] ?? $this->evidence['step'] ?? '']);
+        return implode('|', [$this->code->value, $this->variant, $this->screen?->value, $this->goal, json_encode($this->evidence['change'] ?? $this->evidence['step'] ?? '', JSON_PARTIAL_OUTPUT_ON_ERROR)]);
     }
 
     /** @return array<string, mixed> */

@@ -8,7 +8,9 @@ namespace Pellix\Core\Rehearsal;
  * Whether a visitor saw something of the control before a change was made: from what stood in the document whenever the browser
  * made a frame.
  *
- * @phpstan-type Frame array{0: float, 1: bool, 2: list<array{0: string, 1: list<int>|null}>} milliseconds since the navigation, whether the page was shown, and of each change how it stood and where
+ * A frame is the milliseconds since the navigation, whether the page was shown, and of each change how it stood and where.
+ *
+ * @phpstan-type Frame array{0: float, 1: bool, 2: list<array{0: string, 1: list<int>|null}>}
  */
 final class FlickerJudge
 {
@@ -28,7 +30,7 @@ final class FlickerJudge
             [$state, $where] = $changes[$change] ?? ['unknown', null];
             if ($state === 'made') {
                 // What the page takes back later is another matter.
-                break;
+                return $from === null ? null : ['from' => $from, 'ms' => round($sum, 1), 'box' => $box];
             }
             if ($isShown && $state === 'other' && $where !== null) {
                 $from ??= $at;
@@ -37,7 +39,8 @@ final class FlickerJudge
             }
         }
 
-        return $from === null ? null : ['from' => $from, 'ms' => round($sum, 1), 'box' => $box];
+        // What is never made was not painted too early.
+        return null;
     }
 
     /**

@@ -59,7 +59,7 @@ final readonly class Script
         return ['pellix' => 1, 'steps' => array_map(static fn (Step $step): array => $step->toArray(), $this->steps)];
     }
 
-    /** @return list<Step> those of a variant's visitors, by their number in the script */
+    /** @return array<int, Step> those of a variant's visitors, by their number in the script */
     public function for(string $variant): array
     {
         return array_filter($this->steps, static fn (Step $step): bool => $step->isFor($variant));

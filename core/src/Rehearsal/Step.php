@@ -57,6 +57,7 @@ final readonly class Step
         }
         $step = match ($kind) {
             StepKind::Open => new self($kind, name: self::address($fields, 'path'), variants: $variants),
+            StepKind::Follow => new self($kind, name: self::address($fields, 'path'), element: $element, variants: $variants),
             StepKind::Type, StepKind::Choose => new self($kind, element: $element, value: $fields->text('value', self::LONGEST_TEXT), variants: $variants),
             StepKind::Scroll => self::scroll($fields, $element, $variants),
             StepKind::Consent => new self($kind, categories: self::categories($fields), variants: $variants),
@@ -75,7 +76,7 @@ final readonly class Step
 
         return array_filter([
             'do' => $this->kind->value,
-            'path' => $this->kind === StepKind::Open ? $this->name : null,
+            'path' => in_array($this->kind, [StepKind::Open, StepKind::Follow], true) ? $this->name : null,
             'element' => $this->element,
             ...($this->aim === null || $this->aim === Aim::Element || $this->aim === Aim::Seconds ? [] : [$this->aim->value => $this->name]),
             'seconds' => $this->aim === Aim::Seconds ? $amount : null,
@@ -98,8 +99,14 @@ final readonly class Step
     /** What it does, in words. */
     public function words(): string
     {
+        return $this->deed().($this->variants === [] ? '' : ' (in '.implode(', ', $this->variants).')');
+    }
+
+    private function deed(): string
+    {
         return match ($this->kind) {
             StepKind::Open => "open {$this->name}",
+            StepKind::Follow => "go on to {$this->name}",
             StepKind::Click => "click {$this->element}",
             StepKind::Type => "type “{$this->value}” into {$this->element}",
             StepKind::Choose => "choose “{$this->value}” in {$this->element}",
@@ -161,7 +168,7 @@ final readonly class Step
         $can = array_filter(Aim::cases(), static fn (Aim $aim): bool => $kind === StepKind::Wait ? $aim->canBeAwaited() : $aim->canBeExpected());
         $named = array_values(array_filter($can, static fn (Aim $aim): bool => $fields->has($aim->value)));
         if (count($named) !== 1) {
-            throw new InvalidScript("“{$kind->label()}” names one of: ".implode(', ', array_map(static fn (Aim $aim): string => $aim->value, $can)).'.', $named === [] ? 'do' : $named[1]->value);
+            throw new InvalidScript("“{$kind->label()}” names one of: ".implode(', ', array_map(static fn (Aim $aim): string => $aim->value, $can)).'.', ($named[1] ?? null)->value ?? 'do');
         }
         [$aim] = $named;
         $not = $kind === StepKind::Expect && $fields->flag('not');
@@ -255,10 +262,14 @@ final readonly class Step
     /** @return array<string, scalar> */
     private static function props(mixed $json): array
     {
-        if (! is_array($json) || array_is_list($json) || count($json) > self::MOST_PROPS || array_filter($json, static fn (mixed $one): bool => ! is_scalar($one)) !== []) {
-            throw new InvalidScript('The wanted properties are an object of at most '.self::MOST_PROPS.' texts, numbers, true or false.', '');
+        $props = [];
+        foreach (is_array($json) ? $json : [] as $name => $value) {
+            is_scalar($value) && is_string($name) && $props[$name] = $value;
+        }
+        if ($props === [] || ! is_array($json) || count($props) !== count($json) || count($props) > self::MOST_PROPS) {
+            throw new InvalidScript('The wanted properties are an object of 1 to '.self::MOST_PROPS.' texts, numbers, true or false.', '');
         }
 
-        return $json;
+        return $props;
     }
 }

@@ -8,6 +8,7 @@ namespace Pellix\Core\Rehearsal;
 enum StepKind: string
 {
     case Open = 'open';
+    case Follow = 'follow';
     case Click = 'click';
     case Type = 'type';
     case Choose = 'choose';
@@ -26,6 +27,7 @@ enum StepKind: string
     {
         return match ($this) {
             self::Open => 'Open a page',
+            self::Follow => 'Go on to',
             self::Click => 'Click',
             self::Type => 'Type',
             self::Choose => 'Choose',

@@ -19,6 +19,10 @@ use Pellix\Core\Goals\Goal;
 use Pellix\Core\Happenings\Kind;
 use Pellix\Core\Planning\Caution;
 use Pellix\Core\Planning\Plan;
+use Pellix\Core\Rehearsal\Aim;
+use Pellix\Core\Rehearsal\CheckCode;
+use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Rehearsal\StepKind as RehearsalStep;
 use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\Op;
 use Pellix\Core\Rules\Place;
@@ -55,6 +59,10 @@ final class Vocabulary
             'ReadyCode' => self::words(array_column(ReadyCode::cases(), 'value'), array_map(static fn (ReadyCode $one): array => ['label' => $one->label(), 'link' => $one->link()?->value], ReadyCode::cases())),
             'ReadyState' => self::words(array_column(ReadyState::cases(), 'value')),
             'LogbookThing' => self::words(array_column(Thing::cases(), 'value'), array_map(static fn (Thing $one): array => ['label' => $one->label()], Thing::cases())),
+            'CheckCode' => self::words(array_column(CheckCode::cases(), 'value'), array_map(static fn (CheckCode $one): array => ['label' => $one->title(), 'severity' => $one->severity()->value, 'link' => $one->link()->value], CheckCode::cases())),
+            'RehearsalScreen' => self::words(array_column(Screen::cases(), 'value'), array_map(static fn (Screen $one): array => ['label' => $one->label(), 'width' => $one->width(), 'height' => $one->height()], Screen::cases())),
+            'RehearsalStep' => self::words(array_column(RehearsalStep::cases(), 'value'), array_map(static fn (RehearsalStep $one): array => ['label' => $one->label(), 'element' => $one->needsElement()], RehearsalStep::cases())),
+            'RehearsalAim' => self::words(array_column(Aim::cases(), 'value'), array_map(static fn (Aim $one): array => ['label' => $one->label(), 'expected' => $one->canBeExpected(), 'awaited' => $one->canBeAwaited()], Aim::cases())),
             'PlanCaution' => self::words(array_column(Caution::cases(), 'value')),
             'PlanMeasure' => self::words(Plan::MEASURES),
             'OwnEvent' => self::words(array_column(EventName::cases(), 'value'), array_map(static fn (EventName $one): array => ['label' => $one->label(), 'schema' => $one->schema()], EventName::cases())),

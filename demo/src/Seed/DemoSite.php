@@ -14,6 +14,7 @@ use App\ReadModel\Readings;
 use App\ReadModel\Rounds;
 use Carbon\CarbonImmutable;
 use Demo\Library;
+use Demo\Practice\PracticeSites;
 use Demo\Traffic\Browser;
 use Demo\Traffic\Dice;
 use Illuminate\Support\Facades\DB;
@@ -47,7 +48,7 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
-    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds)
+    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds, private readonly PracticeSites $practice)
     {
     }
 
@@ -76,6 +77,7 @@ final class DemoSite
         $this->wiring->make($site, (string) config('pellix.demo_origin'), $now);
         $this->rounds->make($site);
         $this->logInOrder($site, $now);
+        $this->practice->make($person);
     }
 
     /** What was noted while all this was made stands in the order in which it is said to have happened. */

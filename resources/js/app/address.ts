@@ -21,7 +21,11 @@ export const address = {
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
-    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'logbook') => `/sites/${site}/experiments/${key}/${view}`,
+    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'rehearsal' | 'logbook') =>
+        `/sites/${site}/experiments/${key}/${view}`,
+    rehearsal: (site: string, key: string, run: number) => `/sites/${site}/experiments/${key}/rehearsal?run=${run}`,
+    rehearsalFile: (site: string, run: number, name: string) => `/api/sites/${site}/rehearsals/${run}/files/${name}`,
+    rehearsalReport: (site: string, run: number, form: 'report.html' | 'junit.xml') => `/api/sites/${site}/rehearsals/${run}/${form}`,
     published: (site: string) => `/sites/${site}/wiring/published`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

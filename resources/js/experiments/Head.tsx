@@ -93,6 +93,7 @@ function Views({ experiment }: { experiment: string }) {
 const VIEWS = [
     { view: 'plan', label: 'Plan' },
     { view: 'ready', label: 'Ready list' },
+    { view: 'rehearsal', label: 'Rehearsal' },
     { view: 'logbook', label: 'Logbook' },
 ] as const;
 

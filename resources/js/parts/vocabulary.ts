@@ -1,4 +1,14 @@
-import { ChangeKind, ChangePlace, Fact, GoalKind, LinkName, LinkState, LogbookThing, TriggerKind } from '../../../docs/vocabulary.json';
+import {
+    ChangeKind,
+    ChangePlace,
+    Fact,
+    GoalKind,
+    LinkName,
+    LinkState,
+    LogbookThing,
+    RehearsalScreen,
+    TriggerKind,
+} from '../../../docs/vocabulary.json';
 import type { Schemas } from '../api/client';
 
 /** Words that the core defines (docs/vocabulary.json), as the interface shows them. */
@@ -33,6 +43,7 @@ export const CHANGE_KINDS = ChangeKind['x-words'] as Record<
 >;
 export const CHANGE_PLACES = labels<Schemas['ChangePlace']>(ChangePlace['x-words']);
 export const LOGBOOK_THINGS = LogbookThing['x-words'] as Record<Schemas['LogbookThing'], { label: string }>;
+export const SCREENS = labels<Schemas['RehearsalScreen']>(RehearsalScreen['x-words']);
 export const LINK_LABELS = labels<Schemas['LinkName']>(LinkName['x-words']);
 
 /** The graver, the smaller. */
