@@ -133,6 +133,14 @@ class Site extends Model
         return $this->wiringVersions()->orderByDesc('number')->first();
     }
 
+    private ?int $wiringNumber = null;
+
+    /** Number of the newest wiring version, 0 for none; asked for once, however many ask. */
+    public function wiringNumber(): int
+    {
+        return $this->wiringNumber ??= (int) $this->wiringVersions()->max('number');
+    }
+
     /** @return list<PageGroup> in the order in which they are asked */
     public function groups(): array
     {

@@ -9,12 +9,14 @@ use App\Models\Goal;
 use App\ReadModel\Definitions;
 use App\ReadModel\ExperimentReading;
 use App\ReadModel\Readings;
+use App\Rehearsals\About;
 use Carbon\CarbonImmutable;
 use DateTimeInterface;
 use Pellix\Core\Chain\EpochSeen;
 use Pellix\Core\Chain\GoalSeen;
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\PagesInspected;
+use Pellix\Core\Chain\Rehearsed;
 use Pellix\Core\Chain\Seen;
 use Pellix\Core\Chain\VariantSeen;
 use Pellix\Core\Experiments\Stage;
@@ -26,8 +28,9 @@ final readonly class Observer
     /**
      * @param array<mixed>|null $reading   as App\ReadModel\ExperimentReading makes it; null where none was made yet
      * @param array<mixed>|null $inspected as App\ReadModel\InspectedPages makes it
+     * @param array<mixed>|null $rehearsed as App\Rehearsals\Rehearser keeps it
      */
-    public function observe(Experiment $experiment, ?array $reading, ?array $inspected, CarbonImmutable $now): Observations
+    public function observe(Experiment $experiment, ?array $reading, ?array $inspected, CarbonImmutable $now, ?array $rehearsed = null): Observations
     {
         // Figures of an older state, or none yet: what is declared is read from the experiment itself.
         if (($reading['revision'] ?? null) !== $experiment->revision) {
@@ -60,13 +63,14 @@ final readonly class Observer
             $reading['eligible_known'],
             array_map(self::epoch(...), $reading['epochs'] ?? []),
             $reading['moved'] ?? 0,
+            self::rehearsed($experiment, $rehearsed),
         );
     }
 
-    /** @return array{array<int|string, array<string, mixed>>, array<int|string, array<string, mixed>>} what is known of all experiments of a site, and of the pages that were inspected for them, read at once */
+    /** @return array{array<int|string, array<string, mixed>>, array<int|string, array<string, mixed>>, array<int|string, array<string, mixed>>} what is known of all experiments of a site, of the pages that were inspected for them, and of their newest rehearsals, read at once */
     public static function readings(int $site): array
     {
-        return [Readings::all($site, 'experiment'), Readings::all($site, 'inspected')];
+        return [Readings::all($site, 'experiment'), Readings::all($site, 'inspected'), Readings::all($site, 'rehearsed')];
     }
 
     public static function moment(DateTimeInterface|string|null $time): ?CarbonImmutable
@@ -126,6 +130,12 @@ final readonly class Observer
     private static function epoch(array $read): EpochSeen
     {
         return new EpochSeen(self::moment($read['from']), $read['share'], $read['counts'], $read['weights'], isset($read['srm']) ? self::ratio($read['srm']) : null);
+    }
+
+    /** @param array<string, mixed>|null $read */
+    private static function rehearsed(Experiment $experiment, ?array $read): ?Rehearsed
+    {
+        return $read === null ? null : new Rehearsed(self::moment($read['at']) ?? CarbonImmutable::createFromTimestampUTC(0), $read['links'], About::changed($read['about'], About::of($experiment)));
     }
 
     /** @param array<string, mixed>|null $read */

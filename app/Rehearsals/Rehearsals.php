@@ -54,7 +54,7 @@ final readonly class Rehearsals
                 'site_id' => $experiment->site_id, 'experiment_id' => $experiment->id, 'kind' => 'experiment', 'state' => 'waiting', 'why' => $why,
                 'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null, 'revision' => $experiment->revision, 'configuration' => $experiment->site->published_number,
                 'variants' => array_values(array_filter($keys = array_map(static fn (DeclaredVariant $one): string => $one->variant->key, $declared->variants), static fn (string $key): bool => in_array($key, $chosen, true))),
-                'screens' => $screens === [] ? array_column(Screen::cases(), 'value') : $screens, 'script' => $script->toArray(), 'asked_at' => CarbonImmutable::now('UTC'),
+                'screens' => $screens === [] ? array_column(Screen::cases(), 'value') : $screens, 'script' => $script->toArray(), 'about' => About::of($experiment), 'asked_at' => CarbonImmutable::now('UTC'),
             ]);
             $this->addParts($rehearsal, $declared->variants);
             $this->forget($experiment);
@@ -68,6 +68,12 @@ final readonly class Rehearsals
         $now = CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v');
         // One that runs notices by itself, and ends its browser first.
         Rehearsal::query()->whereKey($rehearsal->id)->whereIn('state', ['waiting', 'running'])->update(['state' => 'cancelled', 'ended_at' => $now, 'doing' => '']);
+    }
+
+    /** @return object{media: string, content: string}|null what was kept under a name */
+    public function file(Rehearsal $rehearsal, string $name): ?object
+    {
+        return DB::table('rehearsal_files')->where('rehearsal_id', $rehearsal->id)->where('name', $name)->first(['media', 'content']);
     }
 
     /** @param list<DeclaredVariant> $variants */

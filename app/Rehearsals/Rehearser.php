@@ -8,6 +8,7 @@ use App\Fetching\FetchFailed;
 use App\Models\Rehearsal;
 use App\Models\RehearsalPart;
 use App\Publishing\Publisher;
+use App\ReadModel\Readings;
 use App\Rehearsals\Browser\BrowserGone;
 use App\Rehearsals\Browser\Chromium;
 use App\Rehearsals\Browser\CommandFailed;
@@ -151,6 +152,27 @@ final readonly class Rehearser
     {
         Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'done', 'doing' => '', 'worker' => null, 'lease' => null, 'ended_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]);
         DB::table('rehearsal_files')->where('rehearsal_id', $rehearsal->id)->where('name', 'now.jpg')->delete();
+        $this->vouch($rehearsal->refresh());
+    }
+
+    /** Each check feeds its link of the chain: what was proven and found there, and what it vouches for. */
+    private function vouch(Rehearsal $rehearsal): void
+    {
+        if ($rehearsal->experiment_id === null || $rehearsal->state !== 'done') {
+            return;
+        }
+        $links = [];
+        foreach ($rehearsal->parts()->get() as $part) {
+            foreach ($part->result['findings'] ?? [] as $finding) {
+                $links[$finding['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
+                $finding['severity'] === 'note' || $links[$finding['link']]["{$finding['severity']}s"][] = $finding['words'];
+            }
+            foreach ($part->result['proofs'] ?? [] as $proof) {
+                $links[$proof['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
+                $links[$proof['link']]['proofs']++;
+            }
+        }
+        Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z'), 'links' => $links, 'about' => $rehearsal->about]);
     }
 
     private static function outcome(Finding $finding): Outcome

@@ -17,6 +17,7 @@ use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Happenings\Kind;
 use Pellix\Core\Rehearsal\Cast;
 use Pellix\Core\Rehearsal\Guest;
+use Pellix\Core\Rehearsal\HarLog;
 use Pellix\Core\Rehearsal\Screen;
 use Pellix\Core\Rehearsal\Script;
 use Pellix\Core\Rules\AddressFacts;
@@ -29,6 +30,8 @@ final class Stage
 
     /** So many ids are tried until one is assigned as wanted: enough for a weight of one in a thousand. */
     private const MOST_IDS = 20_000;
+
+    private const LONGEST_DOCUMENT = 500_000;
 
     public readonly Received $received;
 
@@ -70,6 +73,18 @@ final class Stage
     public function keep(string $name, string $media, string $content): void
     {
         ($this->keep)($name, $media, $content);
+    }
+
+    /** Keeps what there is to see of a page on which something was found: a picture, its document, its console and its requests. */
+    public function evidence(Tab $tab, string $name): void
+    {
+        $picture = $tab->hangs ? null : $tab->picture();
+        $picture === null || $this->keep("found-{$name}.png", 'image/png', $picture);
+        $document = $tab->hangs ? null : $tab->evaluate('document.documentElement.outerHTML', true);
+        is_string($document) && $this->keep("found-{$name}.html", 'text/plain', mb_strcut(mb_scrub($document, 'UTF-8'), 0, self::LONGEST_DOCUMENT, 'UTF-8'));
+        $this->keep("found-{$name}.console.json", 'application/json', (string) json_encode($tab->watch->console, JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES));
+        $har = HarLog::of($tab->watch->addresses[0] ?? $this->page(), array_values($tab->withContent()), 'Chromium');
+        $this->keep("found-{$name}.har", 'application/json', (string) json_encode($har, JSON_INVALID_UTF8_SUBSTITUTE | JSON_UNESCAPED_SLASHES));
     }
 
     /** @return array<string, mixed> what an earlier part has measured */
@@ -196,9 +211,12 @@ final class Stage
         $guest ??= $this->guest;
         $tab = $this->chromium->visitor($screen);
         $id = $variant === null ? null : $this->id($variant);
-        if ($id !== null) {
-            $this->give($tab, 'plx_visitor', $id);
+        if ($id !== null && $this->experiment->unit === 'user') {
+            // Somebody who is signed in: what decides is who they are.
+            $tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'window.pellix = window.pellix || function () { window.pellix.waiting.push(arguments) }; window.pellix.waiting = window.pellix.waiting || []; window.pellix("user", '.json_encode($id, JSON_THROW_ON_ERROR).');']);
+            $id = $this->anyId();
         }
+        $id === null || $this->give($tab, 'plx_visitor', $id);
         // Whether anything on the site gives it is a question by itself.
         $this->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
         $guest === null || (new Guests($this))->dress($tab, $guest);

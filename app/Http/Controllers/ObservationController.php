@@ -26,12 +26,12 @@ class ObservationController extends Controller
     public function index(Site $site): JsonResponse
     {
         $now = CarbonImmutable::now('UTC');
-        [$readings, $inspected] = Observer::readings($site->id);
+        [$readings, $inspected, $rehearsed] = Observer::readings($site->id);
         $counting = Progress::ofCounts($site->id, 'experiment');
 
-        return response()->json($site->experiments()->with('goals')->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now, $readings, $inspected, $counting): array {
+        return response()->json($site->experiments()->with('goals')->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now, $readings, $inspected, $rehearsed, $counting): array {
             try {
-                $seen = $this->observer->observe($experiment->setRelation('site', $site), $readings[$experiment->id] ?? null, $inspected[$experiment->id] ?? null, $now);
+                $seen = $this->observer->observe($experiment->setRelation('site', $site), $readings[$experiment->id] ?? null, $inspected[$experiment->id] ?? null, $now, $rehearsed[$experiment->id] ?? null);
             } catch (InvalidInput $e) {
                 $words = "It cannot be read: {$e->field}: {$e->getMessage()}";
 
@@ -68,6 +68,7 @@ class ObservationController extends Controller
                 Readings::one($site->id, 'experiment', (string) $experiment->id),
                 Readings::one($site->id, 'inspected', (string) $experiment->id),
                 CarbonImmutable::now('UTC'),
+                Readings::one($site->id, 'rehearsed', (string) $experiment->id),
             );
         } catch (InvalidInput $e) {
             abort(409, "This experiment cannot be read: {$e->field}: {$e->getMessage()}");

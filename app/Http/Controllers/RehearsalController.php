@@ -13,7 +13,6 @@ use App\Rehearsals\Report;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
-use Illuminate\Support\Facades\DB;
 
 /** Rehearsals of an experiment: asked for, followed, read, and taken elsewhere. */
 class RehearsalController extends Controller
@@ -60,8 +59,7 @@ class RehearsalController extends Controller
     /** A picture, or what else was kept as it was. */
     public function file(Site $site, Rehearsal $rehearsal, string $name): Response
     {
-        $file = DB::table('rehearsal_files')->where('rehearsal_id', $rehearsal->id)->where('name', $name)->first(['media', 'content']);
-        abort_if($file === null, 404, 'There is no such file.');
+        $file = $this->rehearsals->file($rehearsal, $name) ?? abort(404, 'There is no such file.');
 
         return response($file->content, 200, [
             'Content-Type' => $file->media, 'X-Content-Type-Options' => 'nosniff', 'Content-Security-Policy' => "sandbox; default-src 'none'",

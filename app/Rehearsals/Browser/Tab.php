@@ -309,6 +309,24 @@ final class Tab
         }
     }
 
+    /** @return array<string, array<string, mixed>> the requests of this page; of its documents, with what they hold */
+    public function withContent(): array
+    {
+        $all = $this->watch->requests;
+        foreach ($all as $id => $request) {
+            if ($request['type'] === 'Document' && ($request['status'] ?? 0) < 300 && ! $this->hangs) {
+                try {
+                    $body = $this->execute('Network.getResponseBody', ['requestId' => $request['id']], 3.0);
+                    $all[$id]['content'] = ($body['base64Encoded'] ?? false) ? (string) base64_decode((string) $body['body'], true) : (string) $body['body'];
+                } catch (CommandFailed) {
+                    // A document that was left is not kept by the browser.
+                }
+            }
+        }
+
+        return $all;
+    }
+
     public function record(int $most): void
     {
         $this->mostFrames = $most;

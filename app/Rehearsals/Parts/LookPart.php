@@ -16,6 +16,7 @@ use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
 use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** What a variant looks like: its changes, on every screen, for some seconds; and what was painted before they were made. */
 final class LookPart implements Part
@@ -149,6 +150,9 @@ final class LookPart implements Part
             }
         }
         $this->flicker($stage, $outcome, $visitor, $screen, $changes, $told);
+        if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->screen === $screen && $one->severity !== Severity::Note) !== []) {
+            $stage->evidence($tab, "look-{$visitor->variant}-{$screen->value}");
+        }
     }
 
     /**

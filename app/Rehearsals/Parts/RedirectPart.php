@@ -74,6 +74,7 @@ final readonly class RedirectPart implements Part
         foreach (RedirectJudge::proofs($seen, (string) $variant, $outcome->findings) as $proof) {
             $outcome->proofs[] = $proof;
         }
+        $outcome->findings === [] || $stage->evidence($tab, "redirect-{$variant}");
         $outcome->figures = ['landed' => $landed, 'hops' => $hops, 'cost_ms' => (int) round(1000 * $seen->cost)];
         if (! array_filter($outcome->findings, static fn (Finding $one): bool => $one->code === CheckCode::RedirectLoop)) {
             $outcome->noteAll($tab->watch, $variant, null);

@@ -43,6 +43,7 @@ final readonly class SnippetPart implements Part
         $this->loaded($stage, $outcome, $tab, $told, $runs);
         $this->console($stage, $outcome, $tab);
         $this->others($stage, $outcome, $tab);
+        $runs || $stage->evidence($tab, 'snippet');
         $visitor->leave();
         if ($runs) {
             $this->failing($stage, $outcome, $told);
@@ -160,9 +161,10 @@ final readonly class SnippetPart implements Part
         $usual = FlickerJudge::shownAfter($ordinary['frames'] ?? []) ?? 0.0;
         $until = microtime(true) + self::HELD_SECONDS;
         foreach ($visitors as $way => $visitor) {
-            $visitor->tab->await('pellixWatch.asked.isVisible(document.body)', max(0.5, $until - microtime(true)), true);
+            $isShown = $visitor->tab->await('pellixWatch.asked.isVisible(document.body)', max(0.5, $until - microtime(true)), true);
             $told = (array) $visitor->tab->evaluate('pellixWatch.told()', true);
-            $shown = FlickerJudge::shownAfter($told['frames'] ?? []);
+            // A busy browser may not have made the frame yet that shows it.
+            $shown = FlickerJudge::shownAfter($told['frames'] ?? []) ?? ($isShown ? (float) ($told['now'] ?? 0) : null);
             $outcome->figures['shown'][$way] = $shown;
             // A busy machine is not what is judged: the guard's own time, and half of it again.
             if ($shown === null || $shown > $usual + 1.5 * Guard::LONGEST_MILLISECONDS) {

@@ -22,6 +22,7 @@ use Pellix\Core\Rehearsal\MadeUp;
 use Pellix\Core\Rehearsal\Step;
 use Pellix\Core\Rehearsal\StepKind;
 use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** Walks the script in one variant: to each goal as it should be, on a slow connection, leaving at once, and without the steps. */
 final readonly class WalkPart implements Part
@@ -125,6 +126,9 @@ final readonly class WalkPart implements Part
         if ($way === self::ORDINARY) {
             $outcome->figures['steps'] = $done;
             $this->exposed($stage, $outcome, $visitor);
+            if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity === Severity::Blocker) !== []) {
+                $stage->evidence($walker->tab, "walk-{$variant}");
+            }
         }
         $visitor->leave();
 

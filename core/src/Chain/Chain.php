@@ -14,7 +14,7 @@ final readonly class Chain
 
     public static function judge(Observations $seen): self
     {
-        return new self($seen, [
+        $verdicts = [
             PageLink::judge($seen),
             SnippetLink::judge($seen),
             EntryLink::judge($seen),
@@ -22,7 +22,9 @@ final readonly class Chain
             ExposureLink::judge($seen),
             GoalsLink::judge($seen),
             DataLink::judge($seen),
-        ]);
+        ];
+
+        return new self($seen, $seen->rehearsed === null ? $verdicts : array_map(static fn (Verdict $verdict): Verdict => $seen->rehearsed->add($verdict, $seen), $verdicts));
     }
 
     /** The chain in one or two sentences, the consequence first. */

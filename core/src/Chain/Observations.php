@@ -31,6 +31,7 @@ final readonly class Observations
      * @param bool                    $eligibleKnown whether recorded events tell who belongs to the audience
      * @param PagesInspected          $inspected    what inspections found on its pages
      * @param list<EpochSeen>         $epochs       in the order of time
+     * @param Rehearsed|null          $rehearsed    what the newest rehearsal saw; null where there was none
      * @param int                     $moved        visitors whose variant was stopped and who were given another; they count for none
      */
     public function __construct(
@@ -57,6 +58,7 @@ final readonly class Observations
         public bool $eligibleKnown = true,
         public array $epochs = [],
         public int $moved = 0,
+        public ?Rehearsed $rehearsed = null,
     ) {
     }
 

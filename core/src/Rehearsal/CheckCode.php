@@ -79,7 +79,7 @@ enum CheckCode: string
         return match ($this) {
             self::PageAsksToLeave, self::PageDialog, self::PageErrors, self::PageOtherHosts, self::PageAsks, self::GoalEarly, self::ScreenUnexpected => Severity::Note,
             self::PageDownload, self::PageWindows, self::SnippetTwice, self::SnippetOld, self::SnippetErrors, self::GuardMissing, self::GuardLate, self::AssignmentCookie, self::ChangeNoStyle, self::FlickerPainted, self::RedirectReferrer,
-            self::GoalLate, self::GoalLost, self::GoalStray, self::GoalUnreachable, self::DataPlan, self::DataAddress, self::TimeOver => Severity::Warning,
+            self::GoalLate, self::GoalLost, self::GoalStray, self::GoalUnreachable, self::DataPlan, self::TimeOver => Severity::Warning,
             default => Severity::Blocker,
         };
     }
