@@ -21,7 +21,7 @@ final class Feed
     private const LOOKED_THROUGH = 3000;
 
     /**
-     * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark)
+     * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark), rehearsal (what rehearsals sent, which is kept apart)
      *
      * @return array<string, mixed> the newest first; `after` (milliseconds of receipt) and `after_rejected` are where the next look begins: whoever looks
      *                              again begins a little earlier, since an event may be committed after one that came later
@@ -29,6 +29,9 @@ final class Feed
     public function newest(Site $site, array $filters, int $after, int $afterRejected): array
     {
         $plan = Plan::of($site);
+        if (isset($filters['rehearsal'])) {
+            return $this->rehearsed($site, array_diff_key($filters, ['rehearsal' => 0]), $after, $afterRejected, $plan);
+        }
         $rows = self::events($site, $filters, $after);
         // Whoever filters by a visitor or an experiment looks for accepted events: a rejected one has no such field to go by.
         $rejected = array_diff_key($filters, ['page' => 0]) === [] ? self::rejected($site, $filters['page'] ?? null, $afterRejected)->all() : [];
@@ -40,6 +43,31 @@ final class Feed
             'rejected' => array_map(static fn (object $row): array => [
                 'key' => "r{$row->id}", 'received' => CarbonImmutable::parse($row->received, 'UTC'), 'reason' => $row->reason, 'message' => $row->message, 'sample' => $row->sample,
             ], $rejected),
+        ];
+    }
+
+    /**
+     * @param array<string, string> $filters
+     *
+     * @return array<string, mixed> the same of what rehearsals sent
+     */
+    private function rehearsed(Site $site, array $filters, int $after, int $afterRejected, TrackingPlan $plan): array
+    {
+        $own = static fn (): Builder => DB::table('rehearsal_events')->where('site_id', $site->id);
+        $rows = $own()->whereNull('rejected')->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))
+            ->when($filters['visitor'] ?? null, static fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
+            ->when($filters['event'] ?? null, static fn (Builder $q, string $event) => $q->where('name', $event))
+            ->when($filters['experiment'] ?? null, static fn (Builder $q, string $experiment) => $q->where('experiment', $experiment))
+            ->when($filters['variant'] ?? null, static fn (Builder $q, string $variant) => $q->where('variant', $variant))
+            ->when($filters['page'] ?? null, static fn (Builder $q, string $page) => $q->where('url', 'like', '%'.addcslashes($page, '%_\\').'%'))
+            ->orderByDesc('received')->limit($after === 0 ? self::AT_ONCE : self::MOST)->get();
+        $rejected = $filters === [] ? $own()->whereNotNull('rejected')->where('id', '>', $afterRejected)->orderByDesc('id')->limit(self::AT_ONCE)->get() : collect();
+
+        return [
+            'after' => $rows->isEmpty() ? $after : (int) CarbonImmutable::parse($rows->first()->received, 'UTC')->getTimestampMs(),
+            'after_rejected' => (int) ($rejected->first()->id ?? $afterRejected),
+            'events' => $rows->map(static fn (object $row): array => self::row($row, $plan))->all(),
+            'rejected' => $rejected->map(static fn (object $row): array => ['key' => "h{$row->id}", 'received' => CarbonImmutable::parse($row->received, 'UTC'), 'reason' => $row->rejected, 'message' => (string) $row->message, 'sample' => $row->props])->all(),
         ];
     }
 

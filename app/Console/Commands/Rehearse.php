@@ -36,7 +36,7 @@ class Rehearse extends Command
         }
         foreach (['junit', 'html'] as $option) {
             $file = $this->option($option);
-            if (is_string($file) && ! is_writable(is_file($file) ? $file : dirname($file))) {
+            if (is_string($file) && ! str_starts_with($file, 'php://fd/') && ! is_writable(is_file($file) ? $file : dirname($file))) {
                 return $this->complain("{$file} cannot be written.", "--{$option}");
             }
         }

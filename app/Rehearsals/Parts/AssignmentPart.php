@@ -27,6 +27,9 @@ final readonly class AssignmentPart implements Part
     public function play(Stage $stage, ?string $variant): Outcome
     {
         $outcome = new Outcome();
+        if (! $stage->runs()) {
+            return $outcome;
+        }
         if ($stage->experiment->unit === 'user') {
             $this->quick($stage, $outcome);
 

@@ -28,6 +28,9 @@ final readonly class EntryPart implements Part
     public function play(Stage $stage, ?string $variant): Outcome
     {
         $outcome = new Outcome();
+        if (! $stage->runs()) {
+            return $outcome;
+        }
         if ($stage->site->settings()->asksConsent) {
             $stage->say('Who enters: is consent ever given?');
             $this->consent($stage, $outcome);

@@ -34,6 +34,7 @@ final readonly class SnippetPart implements Part
         $picture = $tab->hangs ? null : $tab->picture('jpeg');
         $picture === null || $stage->keep('now.jpg', 'image/jpeg', $picture);
         if ($tab->hangs) {
+            $outcome->figures['runs'] = false;
             $outcome->found(new Finding(CheckCode::PageHangs, 'The page hangs: it does not answer any more.', 'A script of the page keeps the browser busy for ever.', 'See which script it is; visitors cannot do anything there either.'));
             $visitor->leave();
 

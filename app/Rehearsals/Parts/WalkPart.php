@@ -273,7 +273,7 @@ final readonly class WalkPart implements Part
             $outcome->found(new Finding(CheckCode::DataRejected, 'The collector rejected an event of the walk.', "{$row->rejected}: {$row->message}", 'See what the page sends.', null, null, null, ['step' => $row->rejected, 'sample' => mb_substr($row->props, 0, 300)]));
         }
         $this->personal($stage, $outcome, $variant, $walker);
-        if (! array_filter($outcome->findings, static fn (Finding $one): bool => $one->code->link() === Link::Data)) {
+        if ($events > 0 && ! array_filter($outcome->findings, static fn (Finding $one): bool => $one->code->link() === Link::Data)) {
             $outcome->proven(Link::Data, "All {$events} events keep to the tracking plan".($walker->typed === [] ? '.' : ', and nothing that was typed left the page for a place that it was not meant for.'), $variant);
         }
     }

@@ -146,7 +146,7 @@ final class Cast
         $text = is_string($value) ? $value : '';
         $number = is_int($value) || is_float($value) ? $value : 0;
         $candidates = match ($condition->op) {
-            Op::Is, Op::IsNot, Op::In => [$first, ...self::others($condition), self::OTHER],
+            Op::Is, Op::IsNot, Op::In => [$first, self::OTHER],
             Op::Starts => ["{$text}x", self::OTHER],
             Op::Ends => ["x{$text}", self::OTHER],
             Op::Contains => ["x{$text}x", self::OTHER],
@@ -154,9 +154,9 @@ final class Cast
             Op::Less, Op::LessOrEqual, Op::Greater, Op::GreaterOrEqual => [$number, $number - 1, $number + 1],
             Op::Matches => [...self::examples($text), self::OTHER, ''],
         };
-        foreach ([...$candidates, null] as $candidate) {
+        foreach ([...$candidates, ...self::others($condition), null] as $candidate) {
             $candidate = is_scalar($candidate) ? $candidate : null;
-            if ($condition->matches(new Guest('https://pellix.invalid/', [$condition->fact => $candidate])) === $wanted && self::canBe($condition->fact, $candidate)) {
+            if ($condition->matches(self::guest('https://pellix.invalid/', [$condition->fact => $candidate], null)) === $wanted && self::canBe($condition->fact, $candidate)) {
                 return [$candidate];
             }
         }

@@ -100,6 +100,9 @@ final class Way
                 if ($event->url !== $here) {
                     $last = $clicks === [] ? null : $clicks[count($clicks) - 1];
                     $led = $last !== null && $event->time->getTimestamp() - $last->time->getTimestamp() <= self::SECONDS ? array_pop($clicks) : null;
+                    // A form that is sent by a button: the button is what somebody touches.
+                    $button = $led?->name === EventName::FormSubmit->value && $clicks !== [] && self::sends($clicks[count($clicks) - 1], $led) ? array_pop($clicks) : null;
+                    $led = $button ?? $led;
                     $steps = [...$steps, ...self::clicks($clicks)];
                     $steps[] = ['do' => StepKind::Follow->value, 'path' => self::path($event->url, $here), ...($led === null || ($led->text('path') ?? '') === '' ? [] : ['element' => self::selector((string) $led->text('path'))])];
                     $clicks = [];
@@ -129,13 +132,18 @@ final class Way
             $path = $event->text('path') ?? '';
             $next = $events[$i + 1] ?? null;
             // A form that is sent by a button is sent by the click on it.
-            $isSent = $event->name === EventName::Click->value && $next?->name === EventName::FormSubmit->value && $next->time->getTimestamp() - $event->time->getTimestamp() <= 1;
-            if ($path !== '' && ! $isSent) {
+            if ($path !== '' && ! ($next !== null && self::sends($event, $next))) {
                 $steps[] = ['do' => $event->name === EventName::Click->value ? StepKind::Click->value : StepKind::Submit->value, 'element' => self::selector($path)];
             }
         }
 
         return $steps;
+    }
+
+    /** Whether a click sent a form. */
+    private static function sends(LogEvent $click, LogEvent $sent): bool
+    {
+        return $click->name === EventName::Click->value && $sent->name === EventName::FormSubmit->value && $sent->time->getTimestamp() - $click->time->getTimestamp() <= 1;
     }
 
     /** The end of a path that begins at its last id: what stands above may be another in another variant. */

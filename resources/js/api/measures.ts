@@ -97,6 +97,7 @@ export interface FeedFilters {
     variant?: string;
     visitor?: string;
     mine?: string;
+    rehearsal?: string;
 }
 
 export const readFeed = (site: string, filters: FeedFilters, after: number, afterRejected: number, signal: AbortSignal) =>

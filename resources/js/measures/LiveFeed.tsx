@@ -98,6 +98,20 @@ function Own() {
                     setParams(next, { replace: true });
                 }}
             />
+            <Tick
+                label="what rehearsals sent"
+                on={params.has('rehearsal')}
+                onChange={() => {
+                    const next = new URLSearchParams(params);
+                    if (next.has('rehearsal')) {
+                        next.delete('rehearsal');
+                    } else {
+                        next.set('rehearsal', '1');
+                        next.delete('mine');
+                    }
+                    setParams(next, { replace: true });
+                }}
+            />
             <a href={`${home}/?plx_me=${mark}`} target="_blank" rel="noreferrer" className="text-accent underline underline-offset-4">
                 Open the site with my mark
             </a>
@@ -169,6 +183,8 @@ function Filters() {
 function Rows({ rows, chosen, query, narrow }: { rows: FeedRow[]; chosen?: string; query: string; narrow: boolean }) {
     const site = useSiteKey();
     const navigate = useNavigate();
+    // What a rehearsal sent counts nowhere: there is no more to be told of it.
+    const isRehearsed = query.includes('rehearsal=');
     const small = 'px-3 text-sm whitespace-nowrap';
     const columns: Column<FeedRow>[] = [
         { key: 'received', head: 'Received', className: small, cell: (row) => <Moment at={row.at} seconds /> },
@@ -177,7 +193,9 @@ function Rows({ rows, chosen, query, narrow }: { rows: FeedRow[]; chosen?: strin
             head: 'Event',
             className: 'px-3 whitespace-nowrap',
             cell: (row) =>
-                row.kind === 'event' ? (
+                row.kind === 'event' && isRehearsed ? (
+                    <span className="font-mono text-sm">{row.event.name}</span>
+                ) : row.kind === 'event' ? (
                     <Link
                         to={address.feed(site, row.event.key) + query}
                         className="inline-block min-w-6 font-mono text-sm leading-[24px] text-accent underline-offset-4 hover:underline"
