@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Rehearsals;
 
 use App\Models\Rehearsal;
-use App\Models\RehearsalPart;
 
 /** What broke and what was mended from one rehearsal to a later one. Findings are told apart by their code and what they are about. */
 final class Differences
@@ -29,6 +28,6 @@ final class Differences
     /** @return array<string, array<string, mixed>> */
     private static function findings(Rehearsal $rehearsal): array
     {
-        return array_column(array_merge(...$rehearsal->parts()->get()->map(static fn (RehearsalPart $part): array => $part->result['findings'] ?? [])->all(), ...[[]]), null, 'identity');
+        return array_column(array_merge(...$rehearsal->parts()->get()->map(Report::findings(...))->all(), ...[[]]), null, 'identity');
     }
 }

@@ -30,7 +30,7 @@ final readonly class Report
     {
         return new self($rehearsal, $rehearsal->parts()->get()->map(static fn (RehearsalPart $part): array => [
             'kind' => $part->kind, 'variant' => $part->variant, 'words' => $part->words, 'state' => $part->state, 'seconds' => $part->seconds,
-            'findings' => $part->result['findings'] ?? [], 'proofs' => $part->result['proofs'] ?? [], 'figures' => (object) ($part->result['figures'] ?? []),
+            'findings' => self::findings($part), 'proofs' => $part->result['proofs'] ?? [], 'figures' => (object) ($part->result['figures'] ?? []),
         ])->all());
     }
 
@@ -66,6 +66,12 @@ final readonly class Report
             'variants' => $of->variants,
             'screens' => $of->screens,
         ];
+    }
+
+    /** @return list<array<string, mixed>> what was found in a part; evidence stays an object where it is empty */
+    public static function findings(RehearsalPart $part): array
+    {
+        return array_map(static fn (array $one): array => [...$one, 'evidence' => (object) $one['evidence']], $part->result['findings'] ?? []);
     }
 
     /** @return list<string> names of the pictures that were kept */

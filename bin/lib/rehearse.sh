@@ -1,9 +1,10 @@
 # bin/pellix rehearse: a real browser walks through an experiment of a copy that is running.
 
 run_rehearse() {
-    local words=() word file fd
+    local words=() word file fd named=0
     for word in "$@"; do
         case "$word" in
+            --site=* | --variant=* | --screen=* | --json) words+=("$word") ;;
             --junit=php://fd/* | --html=php://fd/*) words+=("$word") ;;
             --junit=* | --html=*)
                 file="${word#*=}"
@@ -14,9 +15,20 @@ run_rehearse() {
                 fi
                 words+=("${word%%=*}=php://fd/$fd")
                 ;;
-            *) words+=("$word") ;;
+            -*)
+                printf 'rehearse knows --site, --variant, --screen, --json, --junit and --html, not "%s".\n' "$word" >&2
+                exit 2
+                ;;
+            *)
+                words+=("$word")
+                named=$((named + 1))
+                ;;
         esac
     done
+    if [ "$named" -ne 1 ]; then
+        printf 'Name one experiment, by its key: bin/pellix rehearse EXPERIMENT\n' >&2
+        exit 2
+    fi
     as_owner "${PELLIX_DATA:-$PELLIX_ROOT/var/main}" rehearse "${words[@]}"
     use_data_folder "${PELLIX_DATA:-$PELLIX_ROOT/var/main}"
     need_running

@@ -12,7 +12,8 @@ class SecurityHeaders
     public function handle(Request $request, Closure $next): Response
     {
         $response = $next($request);
-        $response->headers->set(
+        // What was captured from a site comes with a stricter one.
+        $response->headers->has('Content-Security-Policy') || $response->headers->set(
             'Content-Security-Policy',
             "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
                 ."form-action 'self'; frame-ancestors 'none'",

@@ -50,7 +50,13 @@ final class Tab
         })()
         JS;
 
+    /** Nobody is sent from page to page more often before anything is done there. */
+    private const MOST_ARRIVALS = 12;
+
     public readonly Watch $watch;
+
+    /** Pages that were come to since the last one was asked for. */
+    private int $arrivals = 0;
 
     /** @var \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)|null what is done with a request that was stopped; null lets it go */
     private ?\Closure $gate = null;
@@ -177,6 +183,7 @@ final class Tab
     /** Goes to an address, and does not wait. @throws CommandFailed */
     public function go(string $url, ?string $referrer = null): void
     {
+        $this->arrivals = 0;
         $answer = $this->execute('Page.navigate', ['url' => $url, ...($referrer === null ? [] : ['referrer' => $referrer])], 20.0);
         if (($answer['errorText'] ?? '') !== '' && ! ($answer['isDownload'] ?? false)) {
             $this->watch->note(str_contains((string) $answer['errorText'], 'CERT') ? 'certificate' : 'unreachable', "{$url}: {$answer['errorText']}");
@@ -381,6 +388,12 @@ final class Tab
     private function arrived(array $frame): void
     {
         $this->watch->begun((string) $frame['loaderId']);
+        if (++$this->arrivals > self::MOST_ARRIVALS) {
+            $this->watch->note('loops', implode(', ', array_slice($this->watch->addresses, -3)));
+            $this->arrivals = 0;
+            $this->send('Page.stopLoading');
+            $this->send('Network.setBlockedURLs', ['urls' => ['*']]);
+        }
         if (count($this->watch->addresses) < 100) {
             $this->watch->addresses[] = (string) $frame['url'].($frame['urlFragment'] ?? '');
         }

@@ -11,6 +11,7 @@ use Pellix\Core\Chain\Link;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
+use Pellix\Core\Wiring\Findings\Severity;
 use Pellix\Core\Wiring\Guard;
 
 /** Whether the snippet loads, once, with the right key; and whether the page is shown in time whatever becomes of our file. */
@@ -71,8 +72,10 @@ final readonly class SnippetPart implements Part
         if ($foreign !== []) {
             $outcome->found(new Finding(CheckCode::SnippetWrongKey, 'The page loads the file of another site.', $foreign[0]['url'], "Put in the snippet of this site, with the key {$stage->site->key}."));
         }
-        if ($own === [] && $outcome->findings === []) {
-            $outcome->found(new Finding(CheckCode::SnippetMissing, 'No snippet ran on the page: our file was not asked for.', 'The page does not have the snippet, or something stops it before it runs.', 'Inspect the page under Wiring, and put the snippet into its head.', evidence: ['page' => $stage->page()]));
+        if ($own === []) {
+            // Where the page itself was not there, that is told already.
+            $isTold = array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity !== Severity::Note) !== [];
+            $isTold || $outcome->found(new Finding(CheckCode::SnippetMissing, 'No snippet ran on the page: our file was not asked for.', 'The page does not have the snippet, or something stops it before it runs.', 'Inspect the page under Wiring, and put the snippet into its head.', evidence: ['page' => $stage->page()]));
 
             return;
         }

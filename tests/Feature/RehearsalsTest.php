@@ -1,0 +1,136 @@
+<?php
+
+use App\Collector\Answer;
+use App\Collector\Collector;
+use App\Collector\RehearsalMark;
+use App\Models\Rehearsal;
+use App\Rehearsals\Rehearsals;
+use App\Rehearsals\Rehearser;
+use App\Rehearsals\Report;
+use Illuminate\Support\Facades\DB;
+
+beforeEach(function () {
+    $this->site = $this->makeSite();
+    $this->person = $this->makePerson($this->site);
+    $this->path = "/api/sites/{$this->site->key}";
+    $this->as($this->person, 'POST', "{$this->path}/experiments", experimentRequest())->assertStatus(201);
+    $this->own = "{$this->path}/experiments/shorter-words";
+    $this->marks = new RehearsalMark((string) config('app.key'));
+    $this->send = fn (?string $mark, array $events): Answer => (new Collector(DB::connection()->getPdo(), marks: $this->marks))->take((string) json_encode(['pellix' => 1, 'site' => $this->site->key, 'events' => $events]), 'test', new DateTimeImmutable('now', new DateTimeZone('UTC')), mark: $mark);
+    $this->event = fn (string $id, string $name = 'page_view'): array => ['id' => $id, 'visitor' => 'rehearsing', 'time' => gmdate('Y-m-d\TH:i:s\Z'), 'name' => $name, 'url' => 'http://shop.test/join', 'props' => (object) []];
+});
+
+function asked(mixed $test): Rehearsal
+{
+    $test->as($test->person, 'POST', "{$test->own}/rehearsals", [])->assertStatus(202)->assertJsonPath('state', 'waiting');
+
+    return Rehearsal::query()->latest('id')->firstOrFail();
+}
+
+it('keeps what a rehearsal sends apart from everything that is counted', function () {
+    $rehearsal = asked($this);
+    $mark = $this->marks->give($this->site->key, $rehearsal->id, time());
+    $answer = ($this->send)($mark, [($this->event)('r1'), ($this->event)('r2', 'order'), ($this->event)('r1'), ['id' => 'r3']]);
+    expect([$answer->status, $answer->json['accepted'], count($answer->json['rejected'])])->toBe([200, 2, 1]);
+    ($this->send)($mark, [($this->event)('r2', 'order')]);
+    expect(DB::table('events')->count())->toBe(0)->and(DB::table('rejected_events')->count())->toBe(0)->and(DB::table('arrivals')->count())->toBe(0)
+        ->and(DB::table('rehearsal_events')->where('rehearsal_id', $rehearsal->id)->whereNull('rejected')->pluck('times', 'event_id')->all())->toBe(['r1' => 1, 'r2' => 2]);
+    // It shows in the feed as what it is, and not among visitors.
+    $this->as($this->person, 'GET', "{$this->path}/feed")->assertOk()->assertJsonCount(0, 'events')->assertJsonCount(0, 'rejected');
+    $this->as($this->person, 'GET', "{$this->path}/feed?rehearsal=1")->assertOk()->assertJsonCount(2, 'events')->assertJsonCount(1, 'rejected');
+    $this->as($this->person, 'GET', "{$this->path}/feed?rehearsal=1&event=order")->assertOk()->assertJsonCount(1, 'events');
+});
+
+it('lets nobody claim the mark of a rehearsal', function (Closure $mark) {
+    $answer = ($this->send)($mark($this->marks, $this->site->key), [($this->event)('r1')]);
+    expect($answer->status)->toBe(403)->and(DB::table('rehearsal_events')->count() + DB::table('events')->count())->toBe(0);
+})->with([
+    'made up' => [fn (): string => '7.9999999999.'.str_repeat('a', 43)],
+    'of another site' => [fn (RehearsalMark $marks): string => $marks->give('plx_anothersite00001', 7, time())],
+    'of another server' => [fn (RehearsalMark $marks, string $site): string => (new RehearsalMark('base64:another'))->give($site, 7, time())],
+    'too old' => [fn (RehearsalMark $marks, string $site): string => $marks->give($site, 7, time() - 7200)],
+    'for another rehearsal' => [fn (RehearsalMark $marks, string $site): string => '8'.substr($marks->give($site, 7, time()), 1)],
+    'nothing' => [fn (): string => ''],
+]);
+
+it('is asked for once at a time, cancelled, and read by whoever may look', function () {
+    $rehearsal = asked($this);
+    $this->as($this->person, 'POST', "{$this->own}/rehearsals", [])->assertStatus(422)->assertJsonValidationErrors('experiment');
+    expect($rehearsal->variants)->toBe(['control', 'short'])->and($rehearsal->screens)->toBe(['desktop', 'tablet', 'mobile'])->and($rehearsal->parts()->pluck('kind')->all())->toBe(['snippet', 'entry', 'assignment', 'look', 'look', 'walk', 'walk', 'speed', 'screens']);
+    $looker = $this->makePersonWho('look', $this->site);
+    $this->as($looker, 'GET', "{$this->path}/rehearsals/{$rehearsal->id}")->assertOk()->assertJsonPath('verdict', 'unseen')->assertJsonPath('words', '0 of 9 parts are done.');
+    $this->as($looker, 'POST', "{$this->own}/rehearsals", [])->assertForbidden();
+    $this->as($looker, 'DELETE', "{$this->path}/rehearsals/{$rehearsal->id}")->assertForbidden();
+    $this->as($this->person, 'DELETE', "{$this->path}/rehearsals/{$rehearsal->id}")->assertOk()->assertJsonPath('state', 'cancelled');
+    foreach ([['variants' => ['nobody']], ['screens' => ['watch']], ['variants' => 'short'], ['screens' => [[1]]]] as $body) {
+        $this->as($this->person, 'POST', "{$this->own}/rehearsals", $body)->assertStatus(422);
+    }
+    $this->as($this->person, 'POST', "{$this->own}/rehearsals", ['variants' => ['short'], 'screens' => ['mobile']])->assertStatus(202)->assertJsonPath('variants', ['control', 'short'])->assertJsonPath('screens', ['mobile']);
+    $this->as($this->person, 'GET', "{$this->own}/rehearsals")->assertOk()->assertJsonCount(2);
+    $other = $this->makeSite('plx_anothersite00001');
+    $this->as($this->makePerson($other), 'GET', "/api/sites/{$other->key}/rehearsals/{$rehearsal->id}")->assertNotFound();
+});
+
+it('is worked on by one worker, and by another when the first has gone', function () {
+    $rehearsal = asked($this);
+    $rehearser = app(Rehearser::class);
+    expect($rehearser->next('a')?->id)->toBe($rehearsal->id)->and($rehearser->next('b'))->toBeNull();
+    DB::table('rehearsals')->update(['lease' => now('UTC')->subSecond()->format('Y-m-d H:i:s.v')]);
+    expect($rehearser->next('b')?->worker)->toBe('b');
+    // Whoever is not told to go on any more leaves it alone.
+    app(Rehearsals::class)->cancel($rehearsal);
+    expect($rehearser->next('c'))->toBeNull();
+});
+
+it('keeps the script that somebody writes, refuses at its step what is none, and goes back to what follows from the experiment', function () {
+    $proposed = $this->as($this->person, 'GET', "{$this->own}/rehearsal-script")->assertOk()->assertJsonPath('written', false)->json('script');
+    $script = ['pellix' => 1, 'steps' => [['do' => 'open', 'path' => '/join'], ['do' => 'click', 'element' => '#go'], ['do' => 'expect', 'goal' => 'joined', 'variants' => ['short']]]];
+    $this->as($this->person, 'PUT', "{$this->own}/rehearsal-script", $script)->assertOk()->assertJsonPath('written', true)->assertJsonPath('by', $this->person->name)->assertJsonPath('steps.2', 'expect the goal joined (in short)');
+    $script['steps'][1] = ['do' => 'click'];
+    $this->as($this->person, 'PUT', "{$this->own}/rehearsal-script", $script)->assertStatus(422)->assertJsonValidationErrors('steps.1.element');
+    $this->as($this->person, 'PUT', "{$this->own}/rehearsal-script", ['steps' => 'x'])->assertStatus(422);
+    expect(asked($this)->script['steps'][1])->toBe(['do' => 'click', 'element' => '#go']);
+    $this->as($this->person, 'DELETE', "{$this->own}/rehearsal-script")->assertOk()->assertJsonPath('written', false)->assertJsonPath('script', $proposed);
+});
+
+/** A rehearsal that is over, with one finding and one proof. @param list<string> $codes */
+function rehearsedWith(mixed $test, array $codes): Rehearsal
+{
+    $rehearsal = asked($test);
+    $finding = static fn (string $code): array => ['code' => $code, 'severity' => 'blocker', 'link' => 'exposure', 'words' => "It is <b>{$code}</b>.", 'cause' => "\x07 & more", 'next' => 'Mend it.', 'variant' => 'short', 'screen' => 'desktop', 'goal' => null, 'identity' => $code, 'evidence' => (object) []];
+    $rehearsal->parts()->where('kind', 'look')->where('variant', 'short')->first()->update(['state' => 'done', 'seconds' => 1.5, 'result' => ['findings' => array_map($finding, $codes), 'proofs' => [['link' => 'snippet', 'words' => 'It runs.', 'variant' => null, 'screen' => null, 'goal' => null]], 'figures' => []]]);
+    $rehearsal->parts()->update(['state' => 'done']);
+    $rehearsal->update(['state' => 'running', 'started_at' => now('UTC'), 'blockers' => count($codes)]);
+    // Nothing is left to be played: it only comes to its end.
+    app(Rehearser::class)->play($rehearsal, sys_get_temp_dir().'/none', static fn (): bool => false);
+
+    return $rehearsal->refresh();
+}
+
+it('feeds the chain, and goes stale with what it vouches for', function () {
+    rehearsedWith($this, ['change.covered']);
+    $links = fn (): array => array_column($this->as($this->person, 'GET', "{$this->own}/observations")->assertOk()->json('chain.links'), null, 'link');
+    expect($links()['exposure'])->toMatchArray(['state' => 'broken', 'words' => 'In a rehearsal: It is <b>change.covered</b>.'])
+        ->and($links()['snippet']['state'])->toBe('holds')->and(end($links()['snippet']['evidence'])['by'])->toBe('rehearsal')
+        ->and($links()['goals']['state'])->toBe('unseen');
+    $this->as($this->person, 'PUT', $this->own, experimentRequest(['variants' => [1 => ['changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Other']]]]]))->assertOk();
+    expect($links()['exposure'])->toMatchArray(['state' => 'stale', 'words' => 'It was rehearsed before this changed: variant short.']);
+});
+
+it('says what broke and what was mended since another one', function () {
+    $before = rehearsedWith($this, ['change.covered', 'goal.missing']);
+    $after = rehearsedWith($this, ['goal.missing', 'goal.value']);
+    $told = $this->as($this->person, 'GET', "{$this->path}/rehearsals/{$after->id}/since/{$before->id}")->assertOk()->json();
+    expect([array_column($told['broke'], 'code'), array_column($told['mended'], 'code'), array_column($told['stayed'], 'code')])->toBe([['goal.value'], ['change.covered'], ['goal.missing']]);
+});
+
+it('gives its results out as JUnit XML and as one page, whatever was found', function () {
+    $rehearsal = rehearsedWith($this, ['change.covered']);
+    DB::table('rehearsal_files')->insert(['rehearsal_id' => $rehearsal->id, 'name' => 'look-short-desktop.png', 'media' => 'image/png', 'content' => 'picture', 'at' => now('UTC')]);
+    $xml = simplexml_load_string(Report::of($rehearsal)->junit());
+    expect((string) $xml['failures'])->toBe('1')->and((string) $xml->testsuite[4]->testcase[0]->failure['type'])->toBe('change.covered')->and((string) $xml->testsuite[4]->testcase[1]['name'])->toBe('It runs.');
+    $html = $this->actingAs($this->person, 'sanctum')->get("{$this->path}/rehearsals/{$rehearsal->id}/report.html")->assertOk()->getContent();
+    expect($html)->toContain('It is &lt;b&gt;change.covered&lt;/b&gt;.')->toContain('data:image/png;base64,'.base64_encode('picture'))->not->toContain('src="http');
+    $this->get("{$this->path}/rehearsals/{$rehearsal->id}/files/look-short-desktop.png")->assertOk()->assertHeader('X-Content-Type-Options', 'nosniff')->assertHeader('Content-Security-Policy', "sandbox; default-src 'none'");
+    $this->get("{$this->path}/rehearsals/{$rehearsal->id}/files/nothing.png")->assertNotFound();
+});
