@@ -69,6 +69,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('logbook.csv', [LogbookController::class, 'export']);
             Route::get('experiments/{experiment}/rehearsals', [RehearsalController::class, 'index']);
             Route::get('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'show']);
+            Route::get('experiments/{experiment}/rehearsal-plan', [RehearsalController::class, 'plan']);
             Route::get('rehearsals/{rehearsal}', [RehearsalController::class, 'show'])->whereNumber('rehearsal');
             Route::get('rehearsals/{rehearsal}/since/{other}', [RehearsalController::class, 'compare'])->whereNumber(['rehearsal', 'other']);
             Route::get('rehearsals/{rehearsal}/files/{name}', [RehearsalController::class, 'file'])->whereNumber('rehearsal')->where('name', '[a-z0-9][a-z0-9_.-]{0,119}');
@@ -95,6 +96,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
             Route::post('experiments/{experiment}/rehearsals', [RehearsalController::class, 'store']);
             Route::put('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'update']);
+            Route::put('experiments/{experiment}/rehearsal-plan', [RehearsalController::class, 'keepPlan']);
             Route::delete('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'destroy']);
             Route::delete('rehearsals/{rehearsal}', [RehearsalController::class, 'destroy'])->whereNumber('rehearsal');
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);

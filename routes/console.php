@@ -1,7 +1,9 @@
 <?php
 
 use App\Models\Site;
+use App\Rehearsals\Again;
 use App\Scanning\Scanner;
+use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\Schedule;
 
 // Months to come get their place, and ids that nobody can send again are forgotten.
@@ -9,6 +11,9 @@ Schedule::command('pellix:months')->name('months')->dailyAt('02:30')->withoutOve
 
 // Experiments start and end at their times, also where the worker that looks for them is busy.
 Schedule::command('pellix:due')->name('due')->everyMinute()->withoutOverlapping(5);
+
+// Rehearsals that are held by themselves.
+Schedule::call(static fn (Again $again) => $again->due(CarbonImmutable::now('UTC')))->name('rehearsals')->everyMinute()->withoutOverlapping(5);
 
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();

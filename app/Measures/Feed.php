@@ -61,13 +61,13 @@ final class Feed
             ->when($filters['variant'] ?? null, static fn (Builder $q, string $variant) => $q->where('variant', $variant))
             ->when($filters['page'] ?? null, static fn (Builder $q, string $page) => $q->where('url', 'like', '%'.addcslashes($page, '%_\\').'%'))
             ->orderByDesc('received')->limit($after === 0 ? self::AT_ONCE : self::MOST)->get();
-        $rejected = $filters === [] ? $own()->whereNotNull('rejected')->where('id', '>', $afterRejected)->orderByDesc('id')->limit(self::AT_ONCE)->get() : collect();
+        $rejected = $filters === [] ? $own()->whereNotNull('rejected')->where('id', '>', $afterRejected)->orderByDesc('id')->limit(self::AT_ONCE)->get()->all() : [];
 
         return [
             'after' => $rows->isEmpty() ? $after : (int) CarbonImmutable::parse($rows->first()->received, 'UTC')->getTimestampMs(),
-            'after_rejected' => (int) ($rejected->first()->id ?? $afterRejected),
+            'after_rejected' => (int) ($rejected[0]->id ?? $afterRejected),
             'events' => $rows->map(static fn (object $row): array => self::row($row, $plan))->all(),
-            'rejected' => $rejected->map(static fn (object $row): array => ['key' => "h{$row->id}", 'received' => CarbonImmutable::parse($row->received, 'UTC'), 'reason' => $row->rejected, 'message' => (string) $row->message, 'sample' => $row->props])->all(),
+            'rejected' => array_map(static fn (object $row): array => ['key' => "h{$row->id}", 'received' => CarbonImmutable::parse($row->received, 'UTC'), 'reason' => $row->rejected, 'message' => (string) $row->message, 'sample' => $row->props], $rejected),
         ];
     }
 

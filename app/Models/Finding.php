@@ -10,11 +10,17 @@ class Finding extends Model
 {
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'page_id', 'code', 'severity', 'link', 'message', 'fix', 'since', 'state', 'note'];
+    protected $fillable = ['site_id', 'page_id', 'experiment_id', 'identity', 'code', 'severity', 'link', 'message', 'fix', 'since', 'state', 'note'];
 
     protected $casts = ['since' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    /** @return BelongsTo<Experiment, $this> */
+    public function experiment(): BelongsTo
+    {
+        return $this->belongsTo(Experiment::class);
+    }
 
     /** @return BelongsTo<Page, $this> */
     public function page(): BelongsTo

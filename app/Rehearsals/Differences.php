@@ -25,8 +25,8 @@ final class Differences
         ];
     }
 
-    /** @return array<string, array<string, mixed>> */
-    private static function findings(Rehearsal $rehearsal): array
+    /** @return array<string, array<string, mixed>> all that was found, by what tells it from others */
+    public static function findings(Rehearsal $rehearsal): array
     {
         return array_column(array_merge(...$rehearsal->parts()->get()->map(Report::findings(...))->all(), ...[[]]), null, 'identity');
     }

@@ -34,7 +34,7 @@ final readonly class Rehearser
 
     private const MOST_TRIES = 2;
 
-    public function __construct(private Hosts $hosts, private EntryPages $pages, private Publisher $publisher)
+    public function __construct(private Hosts $hosts, private EntryPages $pages, private Publisher $publisher, private Again $again)
     {
     }
 
@@ -173,6 +173,7 @@ final readonly class Rehearser
             }
         }
         Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z'), 'links' => $links, 'about' => $rehearsal->about]);
+        $this->again->raise($rehearsal);
     }
 
     private static function outcome(Finding $finding): Outcome

@@ -69,6 +69,16 @@ return new class () extends Migration {
             $table->string('by', 120);
             $table->dateTime('at', 3);
         });
+        Schema::create('rehearsal_plans', function (Blueprint $table): void {
+            $table->foreignId('experiment_id')->primary()->constrained()->cascadeOnDelete();
+            $table->char('daily_at', 5)->charset('ascii')->nullable()->comment('HH:MM in the time zone of the site');
+            $table->boolean('after_publication')->default(false);
+            $table->string('by', 120);
+        });
+        Schema::table('findings', function (Blueprint $table): void {
+            $table->foreignId('experiment_id')->nullable()->constrained()->cascadeOnDelete();
+            $table->string('identity', 200)->nullable()->comment('what tells it from others of its experiment');
+        });
         DB::statement('create table rehearsal_events (
             id bigint unsigned not null auto_increment primary key,
             rehearsal_id bigint unsigned not null,

@@ -63,7 +63,7 @@ it('is a command, too: it names the fault, and finds none where there is none', 
     expect((int) $this->scalar('select count(*) from events where site_id = (select id from sites where `key` = ?)', Room::SITE_KEY))->toBe(0);
 })->with([
     ['sound-styled', 0, [], ''],
-    ['replaced', 1, ['change.replaced'], 'At 0.'],
+    ['replaced', 1, ['change.replaced'], 'put something else in the place of the element'],
     ['untagged', 1, ['goal.missing'], 'In “control” it arrives.'],
     ['lost-query', 1, ['redirect.address-lost', 'redirect.elsewhere'], '/lamplight?utm_source=pellix-rehearsal'],
 ]);

@@ -134,3 +134,40 @@ it('gives its results out as JUnit XML and as one page, whatever was found', fun
     $this->get("{$this->path}/rehearsals/{$rehearsal->id}/files/look-short-desktop.png")->assertOk()->assertHeader('X-Content-Type-Options', 'nosniff')->assertHeader('Content-Security-Policy', "sandbox; default-src 'none'");
     $this->get("{$this->path}/rehearsals/{$rehearsal->id}/files/nothing.png")->assertNotFound();
 });
+
+it('is held again by itself, at a time of the day and after a publication, and what breaks becomes a finding', function () {
+    $again = app(App\Rehearsals\Again::class);
+    $this->as($this->person, 'GET', "{$this->own}/rehearsal-plan")->assertOk()->assertExactJson(['daily_at' => null, 'after_publication' => false]);
+    $this->as($this->person, 'PUT', "{$this->own}/rehearsal-plan", ['daily_at' => '6 o’clock', 'after_publication' => true])->assertStatus(422)->assertJsonValidationErrors('daily_at');
+    $this->as($this->person, 'PUT', "{$this->own}/rehearsal-plan", ['daily_at' => '06:30', 'after_publication' => true])->assertOk();
+    $number = fn (): int => Rehearsal::query()->count();
+    $zone = $this->site->time_zone;
+    $at = static fn (string $time): Carbon\CarbonImmutable => Carbon\CarbonImmutable::now($zone)->addDay()->setTimeFromTimeString($time)->setTimezone('UTC');
+    // Nobody meets a draft.
+    $again->due($at('07:00'));
+    expect($number())->toBe(0);
+    $this->as($this->person, 'POST', "{$this->own}/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
+    $again->due($at('06:29'));
+    expect($number())->toBe(0);
+    $again->due($at('06:30'));
+    $again->due($at('06:31'));
+    expect(Rehearsal::query()->pluck('why')->all())->toBe(['planned']);
+    Rehearsal::query()->delete();
+
+    rehearsedWith($this, ['change.covered']);
+    $findings = fn (): array => array_column($this->as($this->person, 'GET', "{$this->path}/findings")->assertOk()->json(), 'state', 'code');
+    expect($findings())->toBe(['rehearsal.change.covered' => 'open']);
+    rehearsedWith($this, ['change.covered', 'goal.missing']);
+    expect($findings())->toEqual(['rehearsal.change.covered' => 'open', 'rehearsal.goal.missing' => 'open']);
+    rehearsedWith($this, ['goal.missing']);
+    expect($findings())->toEqual(['rehearsal.change.covered' => 'mended', 'rehearsal.goal.missing' => 'open']);
+
+    // After the next publication, once it has settled.
+    $before = $number();
+    DB::table('sites')->update(['published_number' => 9]);
+    DB::table('publications')->insert(['site_id' => $this->site->id, 'number' => 9, 'published_at' => now('UTC')->format('Y-m-d H:i:s.v'), 'configuration' => '{}', 'author' => '']);
+    $again->due(Carbon\CarbonImmutable::now('UTC')->addSeconds(10));
+    expect($number())->toBe($before);
+    $again->due(Carbon\CarbonImmutable::now('UTC')->addSeconds(70));
+    expect($number())->toBe($before + 1)->and(Rehearsal::query()->latest('id')->value('why'))->toBe('published');
+});

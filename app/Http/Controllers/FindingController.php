@@ -14,7 +14,7 @@ class FindingController extends Controller
 {
     public function index(Site $site): AnonymousResourceCollection
     {
-        return FindingResource::collection($site->findings()->with('page')->orderByRaw("state = 'open' desc")->latest('id')->limit(200)->get());
+        return FindingResource::collection($site->findings()->with('page', 'experiment')->orderByRaw("state = 'open' desc")->latest('id')->limit(200)->get());
     }
 
     public function update(Request $request, Site $site, Finding $finding): FindingResource
@@ -24,6 +24,6 @@ class FindingController extends Controller
             'note' => ['required_unless:state,open', 'nullable', 'string', 'max:500'],
         ], ['note.required_unless' => 'Say in a few words why.']));
 
-        return new FindingResource($finding->load('page'));
+        return new FindingResource($finding->load('page', 'experiment'));
     }
 }

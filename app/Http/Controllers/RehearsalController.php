@@ -7,10 +7,12 @@ use App\Http\Resources\RehearsalResource;
 use App\Models\Experiment;
 use App\Models\Rehearsal;
 use App\Models\Site;
+use App\Rehearsals\Again;
 use App\Rehearsals\Differences;
 use App\Rehearsals\Rehearsals;
 use App\Rehearsals\Report;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 
@@ -34,6 +36,23 @@ class RehearsalController extends Controller
         $rehearsal = $this->rehearsals->ask($experiment, $request->user(), $request->variants(), $request->screens());
 
         return (new RehearsalResource($rehearsal))->response()->setStatusCode(202);
+    }
+
+    /** When it is held again by itself. */
+    public function plan(Site $site, Experiment $experiment, Again $again): JsonResponse
+    {
+        return response()->json($again->plan($experiment));
+    }
+
+    public function keepPlan(Request $request, Site $site, Experiment $experiment, Again $again): JsonResponse
+    {
+        $kept = $request->validate([
+            'daily_at' => ['present', 'nullable', 'date_format:H:i'],
+            'after_publication' => ['required', 'boolean'],
+        ], ['daily_at.date_format' => 'A time of the day is needed, such as 06:00.']);
+        $again->keep($experiment, $kept['daily_at'], (bool) $kept['after_publication'], $request->user());
+
+        return response()->json($again->plan($experiment));
     }
 
     public function show(Site $site, Rehearsal $rehearsal): JsonResponse

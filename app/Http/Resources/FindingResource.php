@@ -14,6 +14,7 @@ class FindingResource extends JsonResource
     {
         return [
             ...$this->resource->only('id', 'code', 'severity', 'link', 'message', 'fix', 'since', 'state', 'note'),
+            'experiment' => $this->experiment === null ? null : ['key' => $this->experiment->key, 'name' => $this->experiment->name],
             'page' => $this->page === null ? null : ['id' => $this->page->id, 'url' => $this->page->url],
         ];
     }

@@ -31,7 +31,11 @@ final class Leftovers
             if ($number === getmypid() || @fileowner($process) !== posix_geteuid() && posix_geteuid() !== 0) {
                 continue;
             }
-            $said = @file_get_contents("{$process}/cmdline").@file_get_contents("{$process}/environ");
+            $said = '';
+            foreach (['cmdline', 'environ'] as $part) {
+                // A process may have ended meanwhile, or be nobody's to look into.
+                $said .= is_readable("{$process}/{$part}") ? (string) @file_get_contents("{$process}/{$part}") : '';
+            }
             if (str_contains($said, Chromium::MARK."={$folder}") || str_contains($said, "--user-data-dir={$folder}")) {
                 $found[] = $number;
             }

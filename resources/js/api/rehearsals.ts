@@ -82,3 +82,20 @@ export function useKeepScript(site: string, experiment: string) {
         onSuccess: (kept) => client.setQueryData(['rehearsal-script', site, experiment], kept),
     });
 }
+
+export const useRehearsalPlan = (site: string, experiment: string) =>
+    useQuery({
+        queryKey: ['rehearsal-plan', site, experiment],
+        queryFn: () =>
+            answer(api.GET('/api/sites/{site}/experiments/{experiment}/rehearsal-plan', { params: { path: { site, experiment } } })),
+    });
+
+export function useKeepRehearsalPlan(site: string, experiment: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: Schemas['RehearsalPlan']) =>
+            answer(api.PUT('/api/sites/{site}/experiments/{experiment}/rehearsal-plan', { params: { path: { site, experiment } }, body })),
+        onSuccess: (kept) => client.setQueryData(['rehearsal-plan', site, experiment], kept),
+    });
+}

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
-import { useRehearse } from '../api/rehearsals';
+import { useKeepRehearsalPlan, useRehearsalPlan, useRehearse } from '../api/rehearsals';
 import { address } from '../app/address';
 import { Button } from '../parts/Button';
 import { SCREENS } from '../parts/vocabulary';
@@ -53,6 +53,7 @@ export function Asking({ site, experiment, busy }: { site: string; experiment: E
                     />
                 ))}
             </Some>
+            <Repeating site={site} experiment={experiment.key} />
             {screens.length === 0 && <p className="text-sm text-broken">Choose a screen at least.</p>}
             {ask.error && (
                 <p role="alert" className="text-broken">
@@ -74,15 +75,54 @@ function Some({ label, children }: { label: string; children: React.ReactNode })
 
 function Box({ label, ...rest }: { label: string; checked: boolean; disabled?: boolean; onChange: (is: boolean) => void }) {
     return (
-        <label className="flex min-h-6 items-center gap-2">
+        <label className="flex min-h-7 items-center gap-2">
             <input
                 type="checkbox"
-                className="size-4 accent-accent"
+                className="size-6 p-1 accent-accent"
                 checked={rest.checked}
                 disabled={rest.disabled}
                 onChange={(event) => rest.onChange(event.target.checked)}
             />
             {label}
         </label>
+    );
+}
+
+/** When it is held again by itself, while the experiment runs. */
+function Repeating({ site, experiment }: { site: string; experiment: string }) {
+    const plan = useRehearsalPlan(site, experiment);
+    const keep = useKeepRehearsalPlan(site, experiment);
+    if (!plan.data) {
+        return null;
+    }
+    const { daily_at, after_publication } = plan.data;
+
+    return (
+        <Some label="While it runs, by itself">
+            <Box
+                label="every day at"
+                checked={daily_at !== null}
+                onChange={(is) => keep.mutate({ daily_at: is ? '06:00' : null, after_publication })}
+            />
+            {daily_at !== null && (
+                <input
+                    type="time"
+                    aria-label="Time of the day"
+                    className="mb-1 ml-8 border border-line bg-leaf px-2 py-0.5"
+                    defaultValue={daily_at}
+                    onBlur={(event) => event.target.value && keep.mutate({ daily_at: event.target.value, after_publication })}
+                />
+            )}
+            <Box
+                label="after each publication"
+                checked={after_publication}
+                onChange={(is) => keep.mutate({ daily_at, after_publication: is })}
+            />
+            {keep.error && (
+                <p role="alert" className="text-broken">
+                    {keep.error.message}
+                </p>
+            )}
+        </Some>
     );
 }

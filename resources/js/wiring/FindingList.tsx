@@ -28,7 +28,7 @@ export function FindingList({ findings }: { findings: Finding[] }) {
                     <ul>
                         {closed.map((finding) => (
                             <li key={finding.id}>
-                                <span className="font-mono">{finding.code}</span> {finding.page?.url}: {finding.state}. {finding.note}
+                                <span className="font-mono">{finding.code}</span> {finding.page?.url ?? finding.experiment?.name}: {finding.state}. {finding.note}
                             </li>
                         ))}
                     </ul>
@@ -48,6 +48,14 @@ function Open({ finding }: { finding: Finding }) {
             <header className="flex flex-wrap items-baseline gap-x-4">
                 <h2 className="font-mono text-sm font-semibold">{finding.code}</h2>
                 <span className="text-broken">{finding.severity}</span>
+                {finding.experiment && (
+                    <Link
+                        to={address.experimentView(site, finding.experiment.key, 'rehearsal')}
+                        className="ml-2 text-accent underline underline-offset-4"
+                    >
+                        {finding.experiment.name}: rehearsal
+                    </Link>
+                )}
                 {finding.page && (
                     <Link
                         to={address.coverage(site, finding.page.id)}
