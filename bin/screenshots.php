@@ -18,7 +18,7 @@ $folder = $argv[3] ?? dirname(__DIR__).'/docs/screenshots';
 $wanted = array_slice($argv, 4);
 $site = "{$origin}/sites/plx_larkhollowdemo01";
 $views = [
-    'sign-in' => "{$origin}/sign-in",
+    'rehearsal' => "{$origin}/sites/plx_larkhollowstage1/experiments/outranked/rehearsal",
     'bench' => "{$site}/bench",
     'experiment' => "{$site}/experiments/loan-steps",
     'experiment-split' => "{$site}/experiments/catalogue-heading/split",
@@ -44,7 +44,7 @@ try {
     $browser = $chrome->open();
     $signedIn = false;
     foreach ($views as $name => $address) {
-        if ($name !== 'sign-in' && ! $signedIn) {
+        if (! $signedIn) {
             $browser->get("{$origin}/sign-in");
             $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::name('email')));
             $browser->findElement(WebDriverBy::name('email'))->sendKeys('ines@larkhollow.example');
@@ -71,6 +71,10 @@ try {
                 }
                 $link = $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')));
                 $browser->get((string) $link->getAttribute('href'));
+            }
+            if ($name === 'rehearsal' && str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'not been rehearsed yet')) {
+                $press('//button[text()="Rehearse now"]');
+                $browser->wait(240)->until(static fn (): bool => str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'does not work.'));
             }
             if ($name === 'plan') {
                 $browser->wait(40)->until(static fn (): bool => str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'a variant find'));

@@ -11,6 +11,7 @@ use App\Models\Trial;
 use App\Observation\Observer;
 use App\ReadModel\Progress;
 use App\ReadModel\Readings;
+use App\Rehearsals\About;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Experiments\Experiment as Declared;
@@ -53,13 +54,16 @@ final readonly class ReadyLists
         $written = [...($experiment->unfinished->written ?? $experiment->declaration()), 'key' => $experiment->key, 'revision' => $experiment->revision];
         [$advice, $copies] = $this->advice->look($site, $written);
 
+        $rehearsed = Readings::one($site->id, 'rehearsed', (string) $experiment->id);
+        $proven = $rehearsed === null || About::changed($rehearsed['about'], About::of($experiment)) !== [] ? [] : $rehearsed['goals'] ?? [];
+
         return ReadyList::of(new ReadyFacts(
             $declared,
-            $this->observer->observe($experiment, Readings::one($site->id, 'experiment', (string) $experiment->id), Readings::one($site->id, 'inspected', (string) $experiment->id), $now),
+            $this->observer->observe($experiment, Readings::one($site->id, 'experiment', (string) $experiment->id), Readings::one($site->id, 'inspected', (string) $experiment->id), $now, $rehearsed),
             $advice,
             $copies,
             $declared === null ? [] : $this->targets->copies($site, $declared, $this->copies),
-            $declared === null ? [] : array_values(array_filter($experiment->goals->map(static fn (Goal $goal): ?GoalRecord => self::record($goal, $now))->all())),
+            $declared === null ? [] : array_values(array_filter($experiment->goals->map(static fn (Goal $goal): ?GoalRecord => self::record($goal, $now, $proven[$goal->key] ?? null))->all())),
             $site->cookie_days,
             $site->consent_mode === 'ask',
             $experiment->end_at !== null || $experiment->end_visitors !== null,
@@ -79,7 +83,7 @@ final readonly class ReadyLists
         }
     }
 
-    private static function record(Goal $goal, CarbonImmutable $now): ?GoalRecord
+    private static function record(Goal $goal, CarbonImmutable $now, ?string $rehearsed): ?GoalRecord
     {
         try {
             $declared = $goal->declared()->in($goal->pivot->role);
@@ -96,6 +100,7 @@ final readonly class ReadyLists
             $recent()->count(),
             $declared->valueProp === null ? 0 : $recent()->whereNull('value')->count(),
             $declared->valueProp === null ? [] : $recent()->whereNotNull('currency')->distinct()->limit(10)->pluck('currency')->map(strval(...))->all(),
+            Observer::moment($rehearsed),
         );
     }
 }

@@ -161,18 +161,22 @@ final readonly class Rehearser
         if ($rehearsal->experiment_id === null || $rehearsal->state !== 'done') {
             return;
         }
-        $links = [];
+        $links = $reached = $missed = [];
         foreach ($rehearsal->parts()->get() as $part) {
             foreach ($part->result['findings'] ?? [] as $finding) {
+                $missed[(string) $finding['goal']] = $finding['severity'] === 'blocker' || ($missed[(string) $finding['goal']] ?? false);
                 $links[$finding['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
                 $finding['severity'] === 'note' || $links[$finding['link']]["{$finding['severity']}s"][] = $finding['words'];
             }
             foreach ($part->result['proofs'] ?? [] as $proof) {
                 $links[$proof['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
                 $links[$proof['link']]['proofs']++;
+                $proof['goal'] === null || $reached[$proof['goal']][$proof['variant']] = true;
             }
         }
-        Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z'), 'links' => $links, 'about' => $rehearsal->about]);
+        // Proven is a goal that was reached in every variant, and of which nothing was found.
+        $goals = array_filter($reached, static fn (array $variants, string $goal): bool => ! ($missed[$goal] ?? false) && array_diff(array_column($rehearsal->experiment->variants ?? [], 'key'), array_keys($variants)) === [], ARRAY_FILTER_USE_BOTH);
+        Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z'), 'links' => $links, 'goals' => array_fill_keys(array_keys($goals), $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z')), 'about' => $rehearsal->about]);
         $this->again->raise($rehearsal);
     }
 

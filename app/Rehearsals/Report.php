@@ -162,6 +162,8 @@ final readonly class Report
     {
         $pictures = DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->where('media', 'like', 'image/%')->where('name', '<>', 'now.jpg')->orderBy('id')->limit(self::MOST_PICTURES)->get(['name', 'media', 'content'])->all();
 
-        return view('rehearsal', ['of' => self::head($this->rehearsal), 'name' => $this->rehearsal->experiment->name ?? $this->rehearsal->site->name, 'zone' => $this->rehearsal->site->time_zone, 'findings' => $this->toArray()['findings'], 'parts' => $this->parts, 'steps' => $this->toArray()['steps'], 'pictures' => $pictures])->render();
+        $told = $this->toArray();
+
+        return view('rehearsal', ['of' => $told, 'name' => $this->rehearsal->experiment->name ?? $this->rehearsal->site->name, 'zone' => $this->rehearsal->site->time_zone, 'findings' => $told['findings'], 'parts' => $this->parts, 'steps' => $told['steps'], 'pictures' => $pictures])->render();
     }
 }

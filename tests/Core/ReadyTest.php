@@ -107,6 +107,7 @@ it('says what speaks against a start', function (array $file, array $facts, Read
     'another experiment' => [[], ['advice' => [new Advice(AdviceCode::OtherExperiment, 'x', 'So does another.')]], ReadyCode::Clashes, 'advice', 'So does another.'],
     'a goal that never counted' => [[], ['goals' => fn () => [new GoalRecord(Experiment::read(readyFile())->goals[0], null, 0, 0, [])]], ReadyCode::Fired, 'blocker', 'never counted'],
     'a goal that a variant takes away' => [['variants' => [1 => ['changes' => [['kind' => 'remove', 'selector' => '#loan']]]]], [], ReadyCode::Reachable, 'blocker', 'takes away “button.send”'],
+    'a goal that a rehearsal has reached' => [[], ['goals' => fn () => [new GoalRecord(Experiment::read(readyFile())->goals[0], null, 0, 0, [], readyTime())]], ReadyCode::Fired, 'fine', 'a rehearsal has, in every variant'],
     'values that do not come' => [[], ['goals' => fn () => [new GoalRecord(Goal::read(['key' => 'o', 'kind' => 'order']), readyTime(), 9, 9, [])]], ReadyCode::Values, 'blocker', '9 of 9 hits'],
     'two currencies' => [[], ['goals' => fn () => [new GoalRecord(Goal::read(['key' => 'o', 'kind' => 'order', 'currency' => 'EUR']), readyTime(), 9, 0, ['EUR', 'USD'])]], ReadyCode::Values, 'advice', 'several currencies'],
     'consent' => [[], ['asksConsent' => true], ReadyCode::Consent, 'advice', 'asked first'],

@@ -28,7 +28,7 @@ class RehearsalController extends Controller
     /** The newest ones; one that is under way is among them. */
     public function index(Site $site, Experiment $experiment): AnonymousResourceCollection
     {
-        return RehearsalResource::collection($experiment->rehearsals()->latest('id')->limit(self::LISTED)->get());
+        return RehearsalResource::collection($experiment->rehearsals()->with('site', 'experiment')->latest('id')->limit(self::LISTED)->get());
     }
 
     public function store(RehearseRequest $request, Site $site, Experiment $experiment): JsonResponse

@@ -171,7 +171,13 @@ final class LookPart implements Part
         $hasGuard = array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[2]) !== [];
         $outcome->figures[$screen->value] = [...$this->places[$screen->value] ?? [], 'flicker_ms' => $worst[1]['ms'] ?? 0.0, 'shown_ms' => FlickerJudge::shownAfter($told['frames'] ?? []), 'paints' => $told['paints'] ?? [], 'shifts' => $told['shifts'] ?? [], 'guard' => $hasGuard];
         if ($worst === null) {
-            $outcome->proven(Link::Exposure, 'Nothing of the control was painted before the changes.', $visitor->variant, $screen);
+            $without = $hasGuard && $screen === $stage->screen() ? $this->withoutGuard($stage, $visitor->variant, $screen, $changes) : null;
+            $without === null || $outcome->figures[$screen->value]['without_guard_ms'] = $without;
+            $outcome->proven(Link::Exposure, 'Nothing of the control was painted before the changes.'.match (true) {
+                $without === null => '',
+                $without > 0 => ' Without the flicker guard it would have been seen for '.round($without).' ms.',
+                default => ' Neither was it in a visit without the flicker guard.',
+            }, $visitor->variant, $screen);
 
             return;
         }
@@ -188,6 +194,32 @@ final class LookPart implements Part
             null,
             ['change' => $number, 'from_ms' => $painted['from'], 'ms' => $painted['ms'], 'box' => "{$width} × {$height} at {$x}, {$y}", 'guard' => $hasGuard],
         ));
+    }
+
+    /**
+     * The same once more without the guard, for comparison.
+     *
+     * @param list<Change> $changes
+     *
+     * @return float|null milliseconds that the control would have been seen; null where that could not be told
+     */
+    private function withoutGuard(Stage $stage, string $variant, Screen $screen, array $changes): ?float
+    {
+        $visitor = $stage->visitor($variant, $screen);
+        $visitor->tab->prepare((string) file_get_contents(dirname(__DIR__).'/Probes/unguarded.js'));
+        $visitor->tab->prepare(Stage::probe($changes));
+        $stage->open($visitor);
+        $visitor->tab->settle();
+        $stage->awaitRuntime($visitor->tab, 2.0);
+        $visitor->tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
+        $visitor->tab->attend(0.1);
+        $told = (array) $visitor->tab->evaluate('pellixWatch.told()', true);
+        $visitor->leave();
+        if (($told['frames'] ?? []) === []) {
+            return null;
+        }
+
+        return max(array_map(static fn (int $i): float => FlickerJudge::painted($told['frames'], $i, (float) $told['now'])['ms'] ?? 0.0, array_keys($changes)) ?: [0.0]);
     }
 
     private function keepFrame(Stage $stage, Visitor $visitor, Screen $screen, float $from): void

@@ -36,6 +36,10 @@ final class ReadyGoals
 
     private static function fired(GoalRecord $record): ReadyPoint
     {
+        if ($record->last === null && $record->rehearsed !== null) {
+            return new ReadyPoint(ReadyCode::Fired, ReadyState::Fine, "No visitor has reached “{$record->goal->name}” yet; a rehearsal has, in every variant.", $record->rehearsed, $record->goal->key);
+        }
+
         return $record->last === null
             ? new ReadyPoint(ReadyCode::Fired, ReadyState::Blocker, "“{$record->goal->name}” has never counted on this site: nothing proves that it can.", subject: $record->goal->key)
             : new ReadyPoint(ReadyCode::Fired, ReadyState::Fine, "“{$record->goal->name}” has counted; ".Words::count($record->hits, 'hit').' in the last four weeks.', $record->last, $record->goal->key);
