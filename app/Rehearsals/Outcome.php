@@ -39,6 +39,12 @@ final class Outcome
         $this->proofs[] = new Proof($link, $words, $variant, $screen, $goal);
     }
 
+    /** Whether a page came to an end before it was there: then there is nothing on it to be looked at. */
+    public static function isBroken(Watch $watch): bool
+    {
+        return array_intersect(array_column($watch->notes, 'what'), ['crash', 'certificate', 'unreachable', 'large', 'loops']) !== [];
+    }
+
     /** Whatever a page did that would end a visit, or that a person would have been asked about. */
     public function noteAll(Watch $watch, ?string $variant, ?Screen $screen): void
     {
@@ -59,8 +65,8 @@ final class Outcome
                 $this->found(new Finding($code, $words, $cause ?? $text, $next, $variant, $screen));
             }
         }
-        if ($watch->windows > 0) {
-            $this->found(new Finding(CheckCode::PageWindows, "The page opened {$watch->windows} windows by itself; all but ".Browser\Chromium::MOST_WINDOWS.' were closed at once.', '', 'See which script opens them.', $variant, $screen));
+        if ($watch->asksForWindows > 0 || $watch->windows > 0) {
+            $this->found(new Finding(CheckCode::PageWindows, 'The page wants to open '.max($watch->asksForWindows, $watch->windows).' windows by itself; '.($watch->windows === 0 ? 'the browser kept all of them from opening.' : "{$watch->windows} opened, of which at most ".Browser\Chromium::MOST_WINDOWS.' were left.'), '', 'See which script opens them.', $variant, $screen));
         }
     }
 

@@ -239,7 +239,7 @@ final class Chromium
             '--no-proxy-server', "--host-resolver-rules={$rules}", "--user-data-dir={$profile}",
             // Chromium refuses its own sandbox to root; everybody else has it.
             ...(posix_geteuid() === 0 ? ['--no-sandbox'] : []),
-        ])->setExperimentalOption('excludeSwitches', ['enable-automation']);
+        ])->setExperimentalOption('excludeSwitches', ['enable-automation', 'disable-popup-blocking']);
         $capabilities = DesiredCapabilities::chrome()->setCapability(ChromeOptions::CAPABILITY, $options);
         // What a page does while it loads is watched, not waited for.
         $capabilities->setCapability('pageLoadStrategy', 'none');

@@ -32,6 +32,7 @@ final class Tab
             said('geolocation', navigator.geolocation, 'watchPosition');
             said('camera or microphone', navigator.mediaDevices, 'getUserMedia');
             said('clipboard', navigator.clipboard, 'readText');
+            said('window', window, 'open');
         })();
         JS;
 

@@ -37,6 +37,9 @@ final class Watch
 
     public int $windows = 0;
 
+    /** How often the page wanted to open one: browsers keep those from opening that nobody has asked for. */
+    public int $asksForWindows = 0;
+
     public int $unkept = 0;
 
     /** @param array<string, mixed> $p parameters */
@@ -167,7 +170,12 @@ final class Watch
         $words = array_map(static fn (array $one): string => (string) (is_scalar($one['value'] ?? null) ? $one['value'] : ($one['description'] ?? '')), array_slice((array) $p['args'], 0, 10));
         $text = implode(' ', $words);
         if (str_starts_with($text, Tab::ASKED)) {
-            $this->note('permission', substr($text, strlen(Tab::ASKED)));
+            $asked = substr($text, strlen(Tab::ASKED));
+            if ($asked === 'window') {
+                $this->asksForWindows++;
+            } else {
+                $this->note('permission', $asked);
+            }
 
             return;
         }

@@ -41,6 +41,14 @@ final readonly class SnippetPart implements Part
 
             return $outcome;
         }
+        if (Outcome::isBroken($tab->watch)) {
+            // Everything else would only say so again.
+            $outcome->figures['runs'] = false;
+            $stage->evidence($tab, 'snippet');
+            $visitor->leave();
+
+            return $outcome;
+        }
         $outcome->figures['runs'] = $runs;
         $this->loaded($stage, $outcome, $tab, $told, $runs);
         $this->console($stage, $outcome, $tab);
@@ -72,10 +80,21 @@ final readonly class SnippetPart implements Part
         if ($foreign !== []) {
             $outcome->found(new Finding(CheckCode::SnippetWrongKey, 'The page loads the file of another site.', $foreign[0]['url'], "Put in the snippet of this site, with the key {$stage->site->key}."));
         }
+        if ($own === [] && $tab->watch->noted('download') !== null && str_starts_with($tab->address(), 'about:')) {
+            $outcome->found(new Finding(CheckCode::PageUnreachable, 'There is no page at the address: a file comes instead.', (string) $tab->watch->noted('download'), 'Correct the page rule, or have the server send a page.'));
+
+            return;
+        }
         if ($own === []) {
-            // Where the page itself was not there, that is told already.
-            $isTold = array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity !== Severity::Note) !== [];
+            // Where the policy keeps it from running, that is told already.
+            $isTold = array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity === Severity::Blocker) !== [];
             $isTold || $outcome->found(new Finding(CheckCode::SnippetMissing, 'No snippet ran on the page: our file was not asked for.', 'The page does not have the snippet, or something stops it before it runs.', 'Inspect the page under Wiring, and put the snippet into its head.', evidence: ['page' => $stage->page()]));
+
+            return;
+        }
+        $there = $tab->address();
+        if (! $runs && self::page($there) !== self::page($stage->page())) {
+            $outcome->found(new Finding(CheckCode::PageLeadsAway, 'The page sends its visitors on before anything else: to '.mb_substr($there, 0, 200).'.', 'By a script of its own, or by the server.', 'Name the page that visitors end on in the page rule.', evidence: ['page' => $stage->page(), 'landed' => $there]));
 
             return;
         }
@@ -127,6 +146,11 @@ final readonly class SnippetPart implements Part
         if ($theirs !== []) {
             $outcome->found(new Finding(CheckCode::PageErrors, 'The page itself has '.count($theirs).(count($theirs) === 1 ? ' error' : ' errors').' in the console.', $theirs[0]['text'], 'Not ours; tell the developers.', evidence: ['lines' => array_slice(array_map(static fn (array $one): string => "{$one['text']} ({$one['url']}:{$one['line']})", $theirs), 0, 5)]));
         }
+    }
+
+    private static function page(string $url): string
+    {
+        return rtrim((string) preg_replace('~[?#].*\z~s', '', $url), '/');
     }
 
     private function others(Stage $stage, Outcome $outcome, Tab $tab): void

@@ -16,6 +16,7 @@ enum CheckCode: string
     case PageCertificate = 'page.certificate';
     case PageTooLarge = 'page.too-large';
     case PageLoops = 'page.loops';
+    case PageLeadsAway = 'page.leads-away';
     case PageAsksToLeave = 'page.asks-to-leave';
     case PageDialog = 'page.dialog';
     case PageAsks = 'page.asks-permission';

@@ -67,7 +67,7 @@ final class Room
             'holding' => $bad(self::RESERVE."\naddEventListener('beforeunload', function (event) { event.preventDefault(); event.returnValue = 'stay'; });"),
             'asking' => $bad(self::RESERVE."\nNotification.requestPermission();\nnavigator.geolocation.getCurrentPosition(function () {});"),
             'opening' => $bad(self::RESERVE."\nfor (var i = 0; i < 50; i++) { open('/sound?n=' + i, '_blank', 'width=200,height=200'); }"),
-            'wandering' => $bad("location.replace('/wandering?n=' + Math.random());"),
+            'wandering' => $bad("location.replace('/hazard/wandering?n=' + Math.random());"),
         ];
     }
 
