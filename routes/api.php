@@ -70,6 +70,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('experiments/{experiment}/rehearsals', [RehearsalController::class, 'index']);
             Route::get('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'show']);
             Route::get('experiments/{experiment}/rehearsal-plan', [RehearsalController::class, 'plan']);
+            Route::get('rehearsals', [RehearsalController::class, 'installations']);
             Route::get('rehearsals/{rehearsal}', [RehearsalController::class, 'show'])->whereNumber('rehearsal');
             Route::get('rehearsals/{rehearsal}/since/{other}', [RehearsalController::class, 'compare'])->whereNumber(['rehearsal', 'other']);
             Route::get('rehearsals/{rehearsal}/files/{name}', [RehearsalController::class, 'file'])->whereNumber('rehearsal')->where('name', '[a-z0-9][a-z0-9_.-]{0,119}');
@@ -94,6 +95,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::delete('experiments/{experiment}/plan', [PlanController::class, 'destroy']);
             Route::post('experiments/{experiment}/ready', [ExperimentTrialController::class, 'ready']);
             Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
+            Route::post('rehearsals', [RehearsalController::class, 'storeInstallation']);
             Route::post('experiments/{experiment}/rehearsals', [RehearsalController::class, 'store']);
             Route::put('experiments/{experiment}/rehearsal-script', [RehearsalScriptController::class, 'update']);
             Route::put('experiments/{experiment}/rehearsal-plan', [RehearsalController::class, 'keepPlan']);

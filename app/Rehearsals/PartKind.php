@@ -6,6 +6,7 @@ namespace App\Rehearsals;
 
 use App\Rehearsals\Parts\AssignmentPart;
 use App\Rehearsals\Parts\EntryPart;
+use App\Rehearsals\Parts\InstallationPart;
 use App\Rehearsals\Parts\LookPart;
 use App\Rehearsals\Parts\Part;
 use App\Rehearsals\Parts\RedirectPart;
@@ -26,6 +27,7 @@ enum PartKind: string
     case Walk = 'walk';
     case Speed = 'speed';
     case Screens = 'screens';
+    case Installation = 'aa-page';
 
     public function part(): Part
     {
@@ -38,7 +40,14 @@ enum PartKind: string
             self::Walk => new WalkPart(),
             self::Speed => new SpeedPart(),
             self::Screens => new ScreensPart(),
+            self::Installation => new InstallationPart(),
         };
+    }
+
+    /** @return array<self> those of an experiment's rehearsal */
+    public static function ofExperiments(): array
+    {
+        return array_filter(self::cases(), static fn (self $one): bool => $one !== self::Installation);
     }
 
     public function isOfVariant(): bool
@@ -64,6 +73,7 @@ enum PartKind: string
             self::Walk => "The goals in {$name}",
             self::Speed => 'What the snippet costs',
             self::Screens => 'Variants beside the control',
+            self::Installation => 'A page with the snippet and without',
         };
     }
 }

@@ -6,8 +6,10 @@ namespace App\Rehearsals;
 
 use App\Models\Experiment;
 use App\Models\Rehearsal;
+use App\Models\Site;
 use App\Models\User;
 use Carbon\CarbonImmutable;
+use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\DeclaredVariant;
@@ -57,7 +59,37 @@ final readonly class Rehearsals
                 'screens' => $screens === [] ? array_column(Screen::cases(), 'value') : $screens, 'script' => $script->toArray(), 'about' => About::of($experiment), 'asked_at' => CarbonImmutable::now('UTC'),
             ]);
             $this->addParts($rehearsal, $declared->variants);
-            $this->forget($experiment);
+            $this->forget($experiment->rehearsals());
+
+            return $rehearsal->refresh();
+        });
+    }
+
+    /**
+     * Asks for a rehearsal of a whole site's installation, on which nothing is tested: its main pages with the snippet and without it.
+     *
+     * @throws ValidationException
+     */
+    public function askInstallation(Site $site, User|string $by): Rehearsal
+    {
+        if ($site->rehearsals()->where('kind', 'installation')->whereIn('state', ['waiting', 'running'])->exists()) {
+            throw ValidationException::withMessages(['site' => 'A rehearsal of this site is under way already; wait for it, or cancel it.']);
+        }
+        $pages = MainPages::of($site);
+        if ($pages === []) {
+            throw ValidationException::withMessages(['site' => 'No page of this site is known yet. Find its pages under Coverage first.']);
+        }
+
+        return DB::transaction(function () use ($site, $by, $pages): Rehearsal {
+            $rehearsal = Rehearsal::query()->create([
+                'site_id' => $site->id, 'experiment_id' => null, 'kind' => 'installation', 'state' => 'waiting', 'why' => 'asked', 'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null,
+                'configuration' => $site->published_number, 'variants' => [], 'screens' => [Screen::Desktop->value], 'total' => count($pages), 'asked_at' => CarbonImmutable::now('UTC'),
+                'script' => ['pellix' => 1, 'steps' => array_map(static fn (string $page): array => ['do' => 'open', 'path' => $page], $pages)],
+            ]);
+            foreach ($pages as $place => $page) {
+                $rehearsal->parts()->create(['place' => $place, 'kind' => PartKind::Installation->value, 'words' => mb_substr($page, 0, 200)]);
+            }
+            $this->forget($site->rehearsals()->where('kind', 'installation'));
 
             return $rehearsal->refresh();
         });
@@ -83,7 +115,7 @@ final readonly class Rehearsals
         $own = array_filter($variants, static fn (DeclaredVariant $one): bool => in_array($one->variant->key, $rehearsal->variants, true));
         // What the control looks like is known before the others are looked at.
         usort($own, static fn (DeclaredVariant $a, DeclaredVariant $b): int => $b->variant->isControl <=> $a->variant->isControl);
-        foreach (PartKind::cases() as $kind) {
+        foreach (PartKind::ofExperiments() as $kind) {
             foreach ($kind->isOfVariant() ? $own : [null] as $variant) {
                 if ($kind->isFor($variant)) {
                     $rehearsal->parts()->create(['place' => $place++, 'kind' => $kind->value, 'variant' => $variant?->variant->key, 'words' => $kind->words($variant)]);
@@ -93,9 +125,10 @@ final readonly class Rehearsals
         $rehearsal->update(['total' => $place]);
     }
 
-    private function forget(Experiment $experiment): void
+    /** @param HasMany<Rehearsal, covariant \Illuminate\Database\Eloquent\Model> $all of which the newest are kept */
+    private function forget(HasMany $all): void
     {
-        $old = $experiment->rehearsals()->orderByDesc('id')->offset(self::KEPT)->limit(100)->pluck('id');
+        $old = $all->orderByDesc('id')->offset(self::KEPT)->limit(100)->pluck('id');
         if ($old->isNotEmpty()) {
             DB::table('rehearsal_events')->whereIn('rehearsal_id', $old)->delete();
             Rehearsal::query()->whereIn('id', $old)->delete();

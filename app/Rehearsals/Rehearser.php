@@ -7,6 +7,7 @@ namespace App\Rehearsals;
 use App\Fetching\FetchFailed;
 use App\Models\Rehearsal;
 use App\Models\RehearsalPart;
+use App\Models\Site;
 use App\Publishing\Publisher;
 use App\ReadModel\Readings;
 use App\Rehearsals\Browser\BrowserGone;
@@ -17,9 +18,11 @@ use Carbon\CarbonImmutable;
 use Closure;
 use Facebook\WebDriver\Exception\WebDriverException;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\Script;
+use Pellix\Core\Rehearsal\Step;
 
 /**
  * Plays a rehearsal, part by part, each with what came of it kept at once: one that is stopped goes on with what is left. A part
@@ -91,7 +94,7 @@ final readonly class Rehearser
         try {
             $stage = $this->stage($rehearsal, $browser->get(), $watch);
 
-            return PartKind::from($part->kind)->part()->play($stage, $part->variant);
+            return PartKind::from($part->kind)->part()->play($stage, $part->kind === PartKind::Installation->value ? (string) $part->place : $part->variant);
         } catch (FetchFailed $e) {
             return self::outcome(new Finding(CheckCode::PageUnreachable, 'The site cannot be called: '.$e->getMessage(), '', 'See the hosts of the site, and whether they answer.'));
         } catch (BrowserGone|CommandFailed|WebDriverException $e) {
@@ -112,9 +115,9 @@ final readonly class Rehearser
 
     private function stage(Rehearsal $rehearsal, Chromium $chromium, Closure $watch): Stage
     {
-        $experiment = $rehearsal->experiment ?? throw new \LogicException('It is of no experiment.');
-        $declared = $experiment->declaredAnew();
-        $said = microtime(true);
+        $experiment = $rehearsal->experiment;
+        $declared = $experiment?->declaredAnew() ?? self::nothing($rehearsal->site);
+        $script = Script::read($rehearsal->script);
 
         return new Stage(
             $rehearsal,
@@ -122,9 +125,9 @@ final readonly class Rehearser
             $declared,
             $chromium,
             rtrim((string) config('app.url'), '/'),
-            $this->pages->of($rehearsal->site, $declared),
-            $experiment->state === 'running' ? null : $this->publisher->asIf($rehearsal->site, $declared),
-            Script::read($rehearsal->script),
+            $experiment === null ? array_map(static fn (Step $step): string => (string) $step->name, $script->steps) : $this->pages->of($rehearsal->site, $declared),
+            $experiment === null || $experiment->state === 'running' ? null : $this->publisher->asIf($rehearsal->site, $declared),
+            $script,
             function (string $words) use ($rehearsal, $watch): void {
                 $watch();
                 Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['doing' => mb_substr($words, 0, 200), 'lease' => CarbonImmutable::now('UTC')->addSeconds(self::LEASE_SECONDS)->format('Y-m-d H:i:s.v')]);
@@ -134,6 +137,12 @@ final readonly class Rehearser
             },
             (string) config('app.key'),
         );
+    }
+
+    /** What is rehearsed where nothing is tested: two variants that change nothing, of which no page hears. */
+    private static function nothing(Site $site): Declared
+    {
+        return Declared::read(['pellix' => 1, 'key' => 'installation', 'salt' => "installation-{$site->key}", 'pages' => ['all' => []], 'variants' => [['key' => 'control', 'weight' => 50, 'control' => true], ['key' => 'same', 'weight' => 50]]]);
     }
 
     private function isOurs(Rehearsal $rehearsal): bool

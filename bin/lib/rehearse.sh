@@ -5,6 +5,10 @@ run_rehearse() {
     for word in "$@"; do
         case "$word" in
             --site=* | --variant=* | --screen=* | --json) words+=("$word") ;;
+            --installation)
+                words+=("$word")
+                named=$((named + 1))
+                ;;
             --junit=php://fd/* | --html=php://fd/*) words+=("$word") ;;
             --junit=* | --html=*)
                 file="${word#*=}"
@@ -16,7 +20,7 @@ run_rehearse() {
                 words+=("${word%%=*}=php://fd/$fd")
                 ;;
             -*)
-                printf 'rehearse knows --site, --variant, --screen, --json, --junit and --html, not "%s".\n' "$word" >&2
+                printf 'rehearse knows --installation, --site, --variant, --screen, --json, --junit and --html, not "%s".\n' "$word" >&2
                 exit 2
                 ;;
             *)
@@ -26,7 +30,7 @@ run_rehearse() {
         esac
     done
     if [ "$named" -ne 1 ]; then
-        printf 'Name one experiment, by its key: bin/pellix rehearse EXPERIMENT\n' >&2
+        printf 'Name one experiment, by its key: bin/pellix rehearse EXPERIMENT (or --installation)\n' >&2
         exit 2
     fi
     as_owner "${PELLIX_DATA:-$PELLIX_ROOT/var/main}" rehearse "${words[@]}"

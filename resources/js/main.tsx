@@ -54,6 +54,10 @@ const router = createBrowserRouter([
             { path: 'wiring/groups', lazy: async () => ({ Component: (await import('./wiring/Groups')).Groups }) },
             { path: 'wiring/briefs', lazy: async () => ({ Component: (await import('./wiring/Briefs')).Briefs }) },
             { path: 'wiring/inspect', lazy: async () => ({ Component: (await import('./wiring/Inspect')).Inspect }) },
+            {
+                path: 'wiring/installation',
+                lazy: async () => ({ Component: (await import('./rehearsals/InstallationPage')).InstallationPage }),
+            },
             { path: 'wiring/published', lazy: async () => ({ Component: (await import('./wiring/Published')).Published }) },
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },
             { path: 'people/:person?', lazy: async () => ({ Component: (await import('./people/People')).People }) },

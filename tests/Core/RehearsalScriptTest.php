@@ -12,12 +12,12 @@ use Pellix\Core\Rehearsal\Way;
 use Pellix\Core\Rules\PageRule;
 
 /** @param array<string, mixed> $props */
-function happened(string $name, string $path, int $second, array $props = [], string $visitor = 'v'): LogEvent
+function stepRecorded(string $name, string $path, int $second, array $props = [], string $visitor = 'v'): LogEvent
 {
     return new LogEvent("{$name}-{$second}", $visitor, new DateTimeImmutable("2026-03-02T10:00:00Z +{$second} seconds"), $name, "https://shop.test{$path}", $props, null, '', null);
 }
 
-function goalAt(string $path): Goal
+function goalAtPath(string $path): Goal
 {
     return Goal::read(['key' => 'done', 'name' => 'Done', 'kind' => 'page', 'role' => 'primary', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => $path]]);
 }
@@ -83,15 +83,15 @@ it('refuses a script at the field that is wrong', function (array $steps, string
 
 it('takes the shortest way that recorded visits took from the page to the goal', function () {
     $pages = PageRule::read(['fact' => 'url.path', 'op' => 'is', 'value' => '/loan']);
-    $long = [happened('page_view', '/', 0), happened('page_view', '/loan', 5), happened('page_view', '/loan/help', 9), happened('page_view', '/loan/details', 20), happened('page_view', '/loan/done', 60)];
+    $long = [stepRecorded('page_view', '/', 0), stepRecorded('page_view', '/loan', 5), stepRecorded('page_view', '/loan/help', 9), stepRecorded('page_view', '/loan/details', 20), stepRecorded('page_view', '/loan/done', 60)];
     $short = [
-        happened('page_view', '/loan', 0, visitor: 'w'), happened('click', '/loan', 3, ['path' => 'html>body>main>button#next.button'], 'w'), happened('form_submit', '/loan', 3, ['path' => 'html>body>form'], 'w'),
-        happened('page_view', '/loan/details', 4, visitor: 'w'), happened('page_view', '/loan/done?n=7', 40, visitor: 'w'),
+        stepRecorded('page_view', '/loan', 0, visitor: 'w'), stepRecorded('click', '/loan', 3, ['path' => 'html>body>main>button#next.button'], 'w'), stepRecorded('form_submit', '/loan', 3, ['path' => 'html>body>form'], 'w'),
+        stepRecorded('page_view', '/loan/details', 4, visitor: 'w'), stepRecorded('page_view', '/loan/done?n=7', 40, visitor: 'w'),
     ];
-    expect(Way::shortest(goalAt('/loan/done'), $pages, [$long, $short]))->toBe([
+    expect(Way::shortest(goalAtPath('/loan/done'), $pages, [$long, $short]))->toBe([
         ['do' => 'follow', 'path' => '/loan/details', 'element' => 'button#next.button'],
         ['do' => 'follow', 'path' => '/loan/done'],
-    ])->and(Way::shortest(goalAt('/loan/done'), $pages, [[happened('page_view', '/loan/done', 1)]]))->toBeNull();
+    ])->and(Way::shortest(goalAtPath('/loan/done'), $pages, [[stepRecorded('page_view', '/loan/done', 1)]]))->toBeNull();
 
     $click = Goal::read(['key' => 'pressed', 'name' => 'Pressed', 'kind' => 'click', 'role' => 'primary', 'selector' => '#next']);
     expect(Way::shortest($click, $pages, [$short]))->toBe([['do' => 'click', 'element' => 'button#next.button']]);
@@ -101,7 +101,7 @@ it('proposes a script from the experiment: its page, its changes, and a way to e
     $experiment = Experiment::read(['pellix' => 1, 'key' => 'a', 'salt' => 's', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'], 'variants' => [
         ['key' => 'control', 'weight' => 50, 'control' => true],
         ['key' => 'short', 'weight' => 50, 'changes' => [['kind' => 'text', 'selector' => '#next', 'value' => 'Go'], ['kind' => 'hide', 'selector' => '.note']]],
-    ], 'goals' => [goalAt('/loan/done')->toArray(), ['key' => 'bought', 'name' => 'Bought', 'kind' => 'order', 'role' => 'secondary', 'currency' => 'EUR']]]);
+    ], 'goals' => [goalAtPath('/loan/done')->toArray(), ['key' => 'bought', 'name' => 'Bought', 'kind' => 'order', 'role' => 'secondary', 'currency' => 'EUR']]]);
     $script = Proposal::of($experiment, 'https://shop.test/loan', []);
     expect($script->toArray()['steps'])->toBe([
         ['do' => 'open', 'path' => 'https://shop.test/loan'],

@@ -15,6 +15,8 @@ use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
 use Pellix\Core\Rehearsal\GoalJudge;
 use Pellix\Core\Rehearsal\HarLog;
+use Pellix\Core\Rehearsal\InstallationJudge;
+use Pellix\Core\Rehearsal\PageLoad;
 use Pellix\Core\Rehearsal\Paired;
 use Pellix\Core\Rehearsal\Pictures;
 use Pellix\Core\Rehearsal\QuickSplit;
@@ -29,7 +31,7 @@ use Pellix\Core\Wiring\Har\Capture;
 const TEXT_CHANGE = ['kind' => 'text', 'selector' => '#offer', 'value' => 'Four chairs'];
 
 /** @param array<string, mixed> $own */
-function element(array $own = []): array
+function seenElement(array $own = []): array
 {
     return ['path' => '#offer', 'holds' => true, 'visible' => true, 'display' => 'block', 'visibility' => 'visible', 'opacity' => '1', 'box' => [10, 10, 300, 40], 'text' => 'Four chairs', 'cover' => null, ...$own];
 }
@@ -37,16 +39,16 @@ function element(array $own = []): array
 /** @param list<array{float, string}> $turns */
 function lookedAt(array $turns, array $element = [], mixed ...$rest): ChangeSeen
 {
-    return new ChangeSeen(1, $turns, ['after 5 s' => ['stand' => end($turns)[1], 'found' => 1, 'elements' => [element($element)], 'rules' => []]], ...$rest);
+    return new ChangeSeen(1, $turns, ['after 5 s' => ['stand' => end($turns)[1], 'found' => 1, 'elements' => [seenElement($element)], 'rules' => []]], ...$rest);
 }
 
-function judged(ChangeSeen $seen, array $change = TEXT_CHANGE): ?Finding
+function judgedChange(ChangeSeen $seen, array $change = TEXT_CHANGE): ?Finding
 {
     return ChangeJudge::judge(Change::read($change), $seen, 'short', Screen::Mobile);
 }
 
 it('says of a change whether it is in effect, and if not, why', function (ChangeSeen $seen, ?CheckCode $code, string $said) {
-    $finding = judged($seen);
+    $finding = judgedChange($seen);
     expect($finding?->code)->toBe($code)->and("{$finding?->words} {$finding?->cause}")->toContain($said);
 })->with([
     'in effect' => [fn () => lookedAt([[5.0, 'none'], [80.0, 'made']]), null, ''],
@@ -61,13 +63,13 @@ it('says of a change whether it is in effect, and if not, why', function (Change
 ]);
 
 it('takes it for a note where the control does not show the element on that screen either', function () {
-    expect(judged(lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none'], seenInControl: false))?->severity->value)->toBe('note')
-        ->and(judged(lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none']))?->severity->value)->toBe('blocker');
+    expect(judgedChange(lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none'], seenInControl: false))?->severity->value)->toBe('note')
+        ->and(judgedChange(lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none']))?->severity->value)->toBe('blocker');
 });
 
 it('names the rule that wins over a change, and what to write instead', function () {
     $of = static fn (string $value, bool $important, string $selector, bool $ours): Declaration => new Declaration('color', $value, $important, $selector, [0, 1, 2], 'author', null, 1, 'https://shop.test/shop.css', 27, $ours);
-    $finding = judged(lookedAt([[5.0, 'made']], [], outranked: [['element' => '#offer', 'loser' => $of('teal', false, '.lead', true), 'winner' => $of('grey', true, 'main p.lead', false)]]), ['kind' => 'sheet', 'value' => '.lead { color: teal }']);
+    $finding = judgedChange(lookedAt([[5.0, 'made']], [], outranked: [['element' => '#offer', 'loser' => $of('teal', false, '.lead', true), 'winner' => $of('grey', true, 'main p.lead', false)]]), ['kind' => 'sheet', 'value' => '.lead { color: teal }']);
     expect($finding?->code)->toBe(CheckCode::ChangeOutranked)
         ->and($finding?->words)->toContain('color of #offer is “grey”, not “teal”')
         ->and($finding?->cause)->toContain('main p.lead in https://shop.test/shop.css, line 27 (specificity 0,1,2, !important) wins over .lead')
@@ -86,7 +88,7 @@ it('tells from the frames whether anything of the control was painted', function
 ]);
 
 /** @return list<Finding> */
-function arrived(array $goal, array $events, ?float $seconds = 0.4, ?float $worth = null, string $way = ''): array
+function goalArrived(array $goal, array $events, ?float $seconds = 0.4, ?float $worth = null, string $way = ''): array
 {
     $goal = Goal::read(['key' => 'bought', 'name' => 'Bought', 'role' => 'primary', ...$goal]);
     $log = array_map(static fn (array $one, int $i): LogEvent => new LogEvent("e{$i}", 'v', new DateTimeImmutable('2026-03-02T10:00:00Z +'.($one[2] ?? $i * 40).' milliseconds'), $one[0], 'https://shop.test/basket', $one[1] ?? [], null, '', null), $events, array_keys($events));
@@ -95,7 +97,7 @@ function arrived(array $goal, array $events, ?float $seconds = 0.4, ?float $wort
 }
 
 it('holds a goal to arriving once, in time and with its value', function (array $goal, array $events, ?CheckCode $code, string $said, ?float $seconds = 0.4, ?float $worth = null) {
-    $found = arrived($goal, $events, $seconds, $worth);
+    $found = goalArrived($goal, $events, $seconds, $worth);
     expect($found[0]->code ?? null)->toBe($code)->and(count($found))->toBe($code === null ? 0 : 1)
         ->and($found === [] ? '' : "{$found[0]->words} {$found[0]->cause}")->toContain($said);
 })->with([
@@ -112,11 +114,11 @@ it('holds a goal to arriving once, in time and with its value', function (array 
 ]);
 
 it('tells a goal that is lost when the page is left at once', function () {
-    expect(arrived(['kind' => 'event', 'event' => 'booked'], [['page_view']], null, null, 'when the page is left at once')[0]->code)->toBe(CheckCode::GoalLost);
+    expect(goalArrived(['kind' => 'event', 'event' => 'booked'], [['page_view']], null, null, 'when the page is left at once')[0]->code)->toBe(CheckCode::GoalLost);
 });
 
 /** @param array<string, mixed> $own */
-function redirected(array $own = []): RedirectSeen
+function redirectSeen(array $own = []): RedirectSeen
 {
     $of = ['start' => 'https://shop.test/a?x=1#part', 'target' => '/b', 'landed' => 'https://shop.test/b?x=1#part', 'hops' => ['https://shop.test/a?x=1#part', 'https://shop.test/b?x=1#part'], 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 200, 'location' => null]], 'trouble' => null, 'exposures' => 1, 'referrer' => 'https://shop.test/', 'before' => 'https://shop.test/', 'back' => 'https://shop.test/', 'cost' => 0.2, ...$own];
 
@@ -128,17 +130,17 @@ it('holds a redirect to leading where it should, with everything, once, and with
     expect(array_map(static fn (Finding $one): string => $one->code->value, $found))->toBe($codes)
         ->and(implode(' ', array_map(static fn (Finding $one): string => "{$one->words} {$one->cause}", $found)))->toContain($said);
 })->with([
-    'sound' => [fn () => redirected(), [], ''],
-    'a slash at the end' => [fn () => redirected(['landed' => 'https://shop.test/b/?x=1#part', 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 301, 'location' => '/b/?x=1'], ['url' => 'https://shop.test/b/?x=1', 'status' => 200, 'location' => null]]]), [], ''],
-    'loses the query' => [fn () => redirected(['landed' => 'https://shop.test/b#part', 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 302, 'location' => '/b']]]), ['redirect.address-lost'], 'The server answers /b?x=1 with 302 to /b, without what was brought along'],
-    'loses the fragment' => [fn () => redirected(['landed' => 'https://shop.test/b?x=1']), ['redirect.address-lost'], 'loses the fragment #part'],
-    'goes round' => [fn () => redirected(['landed' => 'https://shop.test/a', 'hops' => ['https://shop.test/a?x=1', 'https://shop.test/a'], 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 302, 'location' => '/a']]]), ['redirect.loop'], 'The server answers /b?x=1 with 302 to /a'],
-    'gives up' => [fn () => redirected(['trouble' => 'net::ERR_TOO_MANY_REDIRECTS']), ['redirect.loop'], 'the browser gave up'],
-    'stays' => [fn () => redirected(['landed' => 'https://shop.test/a?x=1#part', 'hops' => ['https://shop.test/a?x=1#part'], 'exposures' => 0, 'back' => 'https://shop.test/']), ['redirect.elsewhere', 'exposure.not-received'], 'visitors stay on the original'],
-    'is not there' => [fn () => redirected(['documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 404, 'location' => null]]]), ['redirect.elsewhere'], 'The server answers 404'],
-    'forgets the referrer' => [fn () => redirected(['referrer' => '']), ['redirect.referrer-lost'], ''],
-    'traps' => [fn () => redirected(['back' => 'https://shop.test/b?x=1']), ['redirect.way-back'], 'leads to /b'],
-    'an address that the target sets itself' => [fn () => redirected(['target' => '/b?x=2', 'landed' => 'https://shop.test/b?x=2#part']), [], ''],
+    'sound' => [fn () => redirectSeen(), [], ''],
+    'a slash at the end' => [fn () => redirectSeen(['landed' => 'https://shop.test/b/?x=1#part', 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 301, 'location' => '/b/?x=1'], ['url' => 'https://shop.test/b/?x=1', 'status' => 200, 'location' => null]]]), [], ''],
+    'loses the query' => [fn () => redirectSeen(['landed' => 'https://shop.test/b#part', 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 302, 'location' => '/b']]]), ['redirect.address-lost'], 'The server answers /b?x=1 with 302 to /b, without what was brought along'],
+    'loses the fragment' => [fn () => redirectSeen(['landed' => 'https://shop.test/b?x=1']), ['redirect.address-lost'], 'loses the fragment #part'],
+    'goes round' => [fn () => redirectSeen(['landed' => 'https://shop.test/a', 'hops' => ['https://shop.test/a?x=1', 'https://shop.test/a'], 'documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 302, 'location' => '/a']]]), ['redirect.loop'], 'The server answers /b?x=1 with 302 to /a'],
+    'gives up' => [fn () => redirectSeen(['trouble' => 'net::ERR_TOO_MANY_REDIRECTS']), ['redirect.loop'], 'the browser gave up'],
+    'stays' => [fn () => redirectSeen(['landed' => 'https://shop.test/a?x=1#part', 'hops' => ['https://shop.test/a?x=1#part'], 'exposures' => 0, 'back' => 'https://shop.test/']), ['redirect.elsewhere', 'exposure.not-received'], 'visitors stay on the original'],
+    'is not there' => [fn () => redirectSeen(['documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 404, 'location' => null]]]), ['redirect.elsewhere'], 'The server answers 404'],
+    'forgets the referrer' => [fn () => redirectSeen(['referrer' => '']), ['redirect.referrer-lost'], ''],
+    'traps' => [fn () => redirectSeen(['back' => 'https://shop.test/b?x=1']), ['redirect.way-back'], 'leads to /b'],
+    'an address that the target sets itself' => [fn () => redirectSeen(['target' => '/b?x=2', 'landed' => 'https://shop.test/b?x=2#part']), [], ''],
 ]);
 
 it('makes somebody of the audience, and for each condition somebody with whom it fails', function (array $audience, ?array $enters, int $others) {
@@ -179,6 +181,22 @@ it('takes the median of differences, not the difference of medians', function ()
     $pair = new Paired([10.0, 30.0, 12.0], [5.0, 5.0, 9.0]);
     expect([$pair->median, $pair->least, $pair->most])->toBe([5.0, 3.0, 25.0]);
 });
+
+it('blames the snippet for what is there with it each time, and never without it', function (array $with, array $without, array $different, array $codes) {
+    $load = static fn (array $own = []): PageLoad => new PageLoad($own['errors'] ?? [], $own['failed'] ?? [], $own['shifted'] ?? 0.0, $own['largest'] ?? 300.0, 20.0);
+    $found = InstallationJudge::judge('https://shop.test/a', array_map($load, $with), array_map($load, $without), $different);
+    expect(array_map(static fn (Finding $one): string => $one->code->value, $found))->toBe($codes);
+})->with([
+    'nothing' => [[[], []], [[], []], [], []],
+    'an error of its own' => [[['errors' => ['a', 'b']], ['errors' => ['b']]], [[], []], [], ['snippet.errors']],
+    'an error that comes and goes' => [[['errors' => ['a']], []], [[], []], [], []],
+    'an error of the page' => [[['errors' => ['a']], ['errors' => ['a']]], [[], ['errors' => ['a']]], [], []],
+    'a picture that is missing' => [[['failed' => ['https://shop.test/x.png']], ['failed' => ['https://shop.test/x.png']]], [[], []], [], ['snippet.not-loaded']],
+    'other looks' => [[[], []], [[], []], [['box' => [0, 0, 16, 16], 'element' => 'header']], ['snippet.changes-looks']],
+    'moves' => [[['shifted' => 0.2], ['shifted' => 0.3]], [[], ['shifted' => 0.1]], [], ['snippet.changes-looks']],
+    'slower each time' => [[['largest' => 900.0], ['largest' => 700.0]], [[], []], [], ['snippet.slows']],
+    'slower once' => [[['largest' => 900.0], ['largest' => 310.0]], [[], []], [], []],
+]);
 
 // Source: R's binom.test(120, 200, 0.5) gives p = 0.005685.
 it('tests a quick split exactly', function () {

@@ -20,7 +20,7 @@ beforeEach(function () {
     $this->event = fn (string $id, string $name = 'page_view'): array => ['id' => $id, 'visitor' => 'rehearsing', 'time' => gmdate('Y-m-d\TH:i:s\Z'), 'name' => $name, 'url' => 'http://shop.test/join', 'props' => (object) []];
 });
 
-function asked(mixed $test): Rehearsal
+function askedToRehearse(mixed $test): Rehearsal
 {
     $test->as($test->person, 'POST', "{$test->own}/rehearsals", [])->assertStatus(202)->assertJsonPath('state', 'waiting');
 
@@ -28,7 +28,7 @@ function asked(mixed $test): Rehearsal
 }
 
 it('keeps what a rehearsal sends apart from everything that is counted', function () {
-    $rehearsal = asked($this);
+    $rehearsal = askedToRehearse($this);
     $mark = $this->marks->give($this->site->key, $rehearsal->id, time());
     $answer = ($this->send)($mark, [($this->event)('r1'), ($this->event)('r2', 'order'), ($this->event)('r1'), ['id' => 'r3']]);
     expect([$answer->status, $answer->json['accepted'], count($answer->json['rejected'])])->toBe([200, 2, 1]);
@@ -54,7 +54,7 @@ it('lets nobody claim the mark of a rehearsal', function (Closure $mark) {
 ]);
 
 it('is asked for once at a time, cancelled, and read by whoever may look', function () {
-    $rehearsal = asked($this);
+    $rehearsal = askedToRehearse($this);
     $this->as($this->person, 'POST', "{$this->own}/rehearsals", [])->assertStatus(422)->assertJsonValidationErrors('experiment');
     expect($rehearsal->variants)->toBe(['control', 'short'])->and($rehearsal->screens)->toBe(['desktop', 'tablet', 'mobile'])->and($rehearsal->parts()->pluck('kind')->all())->toBe(['snippet', 'entry', 'assignment', 'look', 'look', 'walk', 'walk', 'speed', 'screens']);
     $looker = $this->makePersonWho('look', $this->site);
@@ -72,7 +72,7 @@ it('is asked for once at a time, cancelled, and read by whoever may look', funct
 });
 
 it('is worked on by one worker, and by another when the first has gone', function () {
-    $rehearsal = asked($this);
+    $rehearsal = askedToRehearse($this);
     $rehearser = app(Rehearser::class);
     expect($rehearser->next('a')?->id)->toBe($rehearsal->id)->and($rehearser->next('b'))->toBeNull();
     DB::table('rehearsals')->update(['lease' => now('UTC')->subSecond()->format('Y-m-d H:i:s.v')]);
@@ -89,14 +89,14 @@ it('keeps the script that somebody writes, refuses at its step what is none, and
     $script['steps'][1] = ['do' => 'click'];
     $this->as($this->person, 'PUT', "{$this->own}/rehearsal-script", $script)->assertStatus(422)->assertJsonValidationErrors('steps.1.element');
     $this->as($this->person, 'PUT', "{$this->own}/rehearsal-script", ['steps' => 'x'])->assertStatus(422);
-    expect(asked($this)->script['steps'][1])->toBe(['do' => 'click', 'element' => '#go']);
+    expect(askedToRehearse($this)->script['steps'][1])->toBe(['do' => 'click', 'element' => '#go']);
     $this->as($this->person, 'DELETE', "{$this->own}/rehearsal-script")->assertOk()->assertJsonPath('written', false)->assertJsonPath('script', $proposed);
 });
 
 /** A rehearsal that is over, with one finding and one proof. @param list<string> $codes */
 function rehearsedWith(mixed $test, array $codes): Rehearsal
 {
-    $rehearsal = asked($test);
+    $rehearsal = askedToRehearse($test);
     $finding = static fn (string $code): array => ['code' => $code, 'severity' => 'blocker', 'link' => 'exposure', 'words' => "It is <b>{$code}</b>.", 'cause' => "\x07 & more", 'next' => 'Mend it.', 'variant' => 'short', 'screen' => 'desktop', 'goal' => null, 'identity' => $code, 'evidence' => (object) []];
     $rehearsal->parts()->where('kind', 'look')->where('variant', 'short')->first()->update(['state' => 'done', 'seconds' => 1.5, 'result' => ['findings' => array_map($finding, $codes), 'proofs' => [['link' => 'snippet', 'words' => 'It runs.', 'variant' => null, 'screen' => null, 'goal' => null]], 'figures' => []]]);
     $rehearsal->parts()->update(['state' => 'done']);
@@ -170,4 +170,15 @@ it('is held again by itself, at a time of the day and after a publication, and w
     expect($number())->toBe($before);
     $again->due(Carbon\CarbonImmutable::now('UTC')->addSeconds(70));
     expect($number())->toBe($before + 1)->and(Rehearsal::query()->latest('id')->value('why'))->toBe('published');
+});
+
+it('rehearses the installation of a site, without an experiment', function () {
+    $this->as($this->person, 'POST', "{$this->path}/rehearsals")->assertStatus(422)->assertJsonValidationErrors('site');
+    $this->as($this->person, 'POST', "{$this->path}/pages", ['addresses' => "http://shop.test/\nhttp://shop.test/join"])->assertSuccessful();
+    $this->as($this->person, 'POST', "{$this->path}/rehearsals")->assertStatus(202)->assertJsonPath('experiment', null)->assertJsonPath('total', 2);
+    $this->as($this->person, 'POST', "{$this->path}/rehearsals")->assertStatus(422);
+    $run = $this->as($this->person, 'GET', "{$this->path}/rehearsals")->assertOk()->assertJsonCount(1)->json('0.rehearsal');
+    $this->as($this->person, 'GET', "{$this->path}/rehearsals/{$run}")->assertOk()->assertJsonPath('steps', ['open http://shop.test/', 'open http://shop.test/join']);
+    $this->as($this->person, 'GET', "{$this->own}/rehearsals")->assertOk()->assertJsonCount(0);
+    $this->as($this->makePersonWho('look', $this->site), 'POST', "{$this->path}/rehearsals")->assertForbidden();
 });

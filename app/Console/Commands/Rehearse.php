@@ -16,7 +16,7 @@ class Rehearse extends Command
 {
     private const LONGEST_SECONDS = 1800;
 
-    protected $signature = 'pellix:rehearse {experiment : its key} {--site= : key of the site, where there are several} {--variant=* : rehearse these only} {--screen=* : desktop, tablet, mobile}
+    protected $signature = 'pellix:rehearse {experiment? : its key} {--installation : the main pages of the site instead, with the snippet and without it} {--site= : key of the site, where there are several} {--variant=* : rehearse these only} {--screen=* : desktop, tablet, mobile}
         {--json : everything that was found, as JSON} {--junit= : a file for the results as JUnit XML} {--html= : a file for the report as one HTML page}';
 
     protected $description = 'Walks a real browser through an experiment, and says what does not work';
@@ -25,8 +25,9 @@ class Rehearse extends Command
 
     public function handle(Rehearsals $rehearsals): int
     {
-        $experiment = $this->experiment();
-        if ($experiment === null) {
+        $site = $this->option('installation') ? $this->site() : null;
+        $experiment = $this->option('installation') ? null : $this->experiment();
+        if ($experiment === null && $site === null) {
             return 2;
         }
         $screens = $this->words('screen');
@@ -41,7 +42,7 @@ class Rehearse extends Command
             }
         }
         try {
-            $rehearsal = $rehearsals->ask($experiment, 'bin/pellix rehearse', $this->words('variant'), $screens);
+            $rehearsal = $experiment === null ? $rehearsals->askInstallation($site, 'bin/pellix rehearse') : $rehearsals->ask($experiment, 'bin/pellix rehearse', $this->words('variant'), $screens);
         } catch (ValidationException $e) {
             return $this->complain($e->getMessage(), 'experiment');
         }
@@ -76,6 +77,18 @@ class Rehearse extends Command
         } while (! $rehearsal->isOver());
 
         return $rehearsal->refresh();
+    }
+
+    private function site(): ?Site
+    {
+        $sites = Site::query()->when($this->option('site'), static fn ($query, $site) => $query->where('key', $site))->limit(2)->get();
+        if ($sites->count() !== 1) {
+            $this->complain($sites->isEmpty() ? 'No site has this key.' : 'There are several sites; say which with --site=KEY.', '--site');
+
+            return null;
+        }
+
+        return $sites->first();
     }
 
     private function experiment(): ?Experiment

@@ -31,6 +31,17 @@ class RehearsalController extends Controller
         return RehearsalResource::collection($experiment->rehearsals()->with('site', 'experiment')->latest('id')->limit(self::LISTED)->get());
     }
 
+    /** The newest rehearsals of the site's installation, without an experiment. */
+    public function installations(Site $site): AnonymousResourceCollection
+    {
+        return RehearsalResource::collection($site->rehearsals()->where('kind', 'installation')->with('site', 'experiment')->latest('id')->limit(self::LISTED)->get());
+    }
+
+    public function storeInstallation(Request $request, Site $site): JsonResponse
+    {
+        return (new RehearsalResource($this->rehearsals->askInstallation($site, $request->user())))->response()->setStatusCode(202);
+    }
+
     public function store(RehearseRequest $request, Site $site, Experiment $experiment): JsonResponse
     {
         $rehearsal = $this->rehearsals->ask($experiment, $request->user(), $request->variants(), $request->screens());

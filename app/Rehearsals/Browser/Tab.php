@@ -348,6 +348,12 @@ final class Tab
         $this->execute('Page.stopScreencast');
     }
 
+    /** How long the main thread of the page has worked, in seconds; after `Performance.enable`. */
+    public function busySeconds(): float
+    {
+        return (float) (array_column((array) $this->execute('Performance.getMetrics')['metrics'], 'value', 'name')['TaskDuration'] ?? 0);
+    }
+
     /** @return array<string, array<string, mixed>> name => cookie, as the browser keeps it */
     public function cookies(string $url): array
     {

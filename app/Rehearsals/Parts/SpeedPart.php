@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Rehearsals\Parts;
 
-use App\Rehearsals\Browser\Tab;
 use App\Rehearsals\Outcome;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
@@ -73,7 +72,7 @@ final readonly class SpeedPart implements Part
         $tab->execute('Network.setBlockedURLs', ['urls' => $isThere ? [] : ["*/s/{$stage->site->key}.js*"]]);
         $tab->attend(0.05);
         $tab->watch->forget();
-        $before = $this->busy($tab);
+        $before = $tab->busySeconds();
         $stage->open($visitor);
         $settled = $tab->settle(8.0);
         $isThere && $stage->awaitRuntime($tab, 2.0);
@@ -85,17 +84,11 @@ final readonly class SpeedPart implements Part
         }
 
         return [
-            'main_ms' => 1000 * max(0.0, $this->busy($tab) - $before),
+            'main_ms' => 1000 * max(0.0, $tab->busySeconds() - $before),
             'lcp_ms' => (float) ($told['largest'] ?? 0),
             'requests' => (float) count($requests),
             'bytes' => (float) array_sum(array_column($requests, 'bytes')),
         ];
-    }
-
-    /** Seconds that the main thread of the page has worked. */
-    private function busy(Tab $tab): float
-    {
-        return (float) (array_column((array) $tab->execute('Performance.getMetrics')['metrics'], 'value', 'name')['TaskDuration'] ?? 0);
     }
 
     private static function number(float $value): string

@@ -69,6 +69,8 @@ enum CheckCode: string
     case DataRejected = 'data.rejected';
     case DataPersonal = 'data.personal';
     case DataAddress = 'data.in-address';
+    case InstallationLooks = 'snippet.changes-looks';
+    case InstallationSlow = 'snippet.slows';
     case ScreenUnexpected = 'screen.unexpected';
     case StepFailed = 'script.step-failed';
     case ExpectationFailed = 'script.not-as-expected';
@@ -79,7 +81,7 @@ enum CheckCode: string
     {
         return match ($this) {
             self::PageAsksToLeave, self::PageDialog, self::PageErrors, self::PageOtherHosts, self::PageAsks, self::GoalEarly, self::ScreenUnexpected => Severity::Note,
-            self::PageDownload, self::PageWindows, self::SnippetTwice, self::SnippetOld, self::SnippetErrors, self::GuardMissing, self::GuardLate, self::AssignmentCookie, self::ChangeNoStyle, self::FlickerPainted, self::RedirectReferrer,
+            self::PageDownload, self::PageWindows, self::SnippetTwice, self::SnippetOld, self::SnippetErrors, self::InstallationLooks, self::InstallationSlow, self::GuardMissing, self::GuardLate, self::AssignmentCookie, self::ChangeNoStyle, self::FlickerPainted, self::RedirectReferrer,
             self::GoalLate, self::GoalLost, self::GoalStray, self::GoalUnreachable, self::DataPlan, self::TimeOver => Severity::Warning,
             default => Severity::Blocker,
         };

@@ -99,3 +99,20 @@ export function useKeepRehearsalPlan(site: string, experiment: string) {
         onSuccess: (kept) => client.setQueryData(['rehearsal-plan', site, experiment], kept),
     });
 }
+
+/** Rehearsals of a whole site's installation, on which nothing is tested. */
+export const useInstallations = (site: string) =>
+    useQuery({
+        queryKey: ['rehearsals', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/rehearsals', { params: { path: { site } } })),
+        refetchInterval: ({ state }) => ((state.data ?? []).some(isUnderWay) ? 2 * WATCHED_EVERY : false),
+    });
+
+export function useRehearseInstallation(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: () => answer(api.POST('/api/sites/{site}/rehearsals', { params: { path: { site } } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['rehearsals', site] }),
+    });
+}

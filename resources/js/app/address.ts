@@ -24,6 +24,7 @@ export const address = {
     experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'rehearsal' | 'logbook') =>
         `/sites/${site}/experiments/${key}/${view}`,
     rehearsal: (site: string, key: string, run: number) => `/sites/${site}/experiments/${key}/rehearsal?run=${run}`,
+    installation: (site: string, run?: number) => `/sites/${site}/wiring/installation${run ? `?run=${run}` : ''}`,
     rehearsalFile: (site: string, run: number, name: string) => `/api/sites/${site}/rehearsals/${run}/files/${name}`,
     rehearsalReport: (site: string, run: number, form: 'report.html' | 'junit.xml') => `/api/sites/${site}/rehearsals/${run}/${form}`,
     published: (site: string) => `/sites/${site}/wiring/published`,

@@ -30,6 +30,7 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'Tags', detail: 'wiring', to: address.tags(site) },
         { label: 'Coverage', detail: 'wiring', to: address.coverage(site) },
         { label: 'Pages that are broken', detail: 'coverage', to: `${address.coverage(site)}?state=broken` },
+        { label: 'A/A rehearsal of the installation', detail: 'wiring', to: address.installation(site) },
         { label: 'What must stand where', detail: 'wiring', to: address.groups(site) },
         { label: 'Hand-off briefs', detail: 'wiring', to: address.briefs(site) },
         { label: 'Goals', detail: 'measures', to: address.goals(site) },

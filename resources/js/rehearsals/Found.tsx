@@ -7,7 +7,7 @@ import { LINK_LABELS, SCREENS } from '../parts/vocabulary';
 const MARKS = { blocker: 'broken', warning: 'doubt', note: 'unseen' } as const;
 
 /** What a rehearsal found, the gravest first: the consequence, the cause, what to do, and the link of the chain that it touches. */
-export function Found({ site, experiment, report }: { site: string; experiment: string; report: RehearsalReport }) {
+export function Found({ site, experiment, report }: { site: string; experiment?: string; report: RehearsalReport }) {
     if (report.findings.length === 0) {
         return null;
     }

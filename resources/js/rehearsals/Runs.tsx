@@ -5,7 +5,7 @@ import { Moment } from '../parts/Moment';
 import { StateMark } from '../parts/StateMark';
 
 /** Earlier rehearsals: each can be opened, or held against the one that is open. */
-export function Runs({ site, experiment, all, chosen }: { site: string; experiment: string; all: Rehearsal[]; chosen: number | null }) {
+export function Runs({ site, experiment, all, chosen }: { site: string; experiment?: string; all: Rehearsal[]; chosen: number | null }) {
     if (all.length === 0) {
         return null;
     }
@@ -21,7 +21,11 @@ export function Runs({ site, experiment, all, chosen }: { site: string; experime
                         </span>
                         <div className="min-w-0 flex-1">
                             <Link
-                                to={address.rehearsal(site, experiment, one.rehearsal)}
+                                to={
+                                    experiment
+                                        ? address.rehearsal(site, experiment, one.rehearsal)
+                                        : address.installation(site, one.rehearsal)
+                                }
                                 aria-current={one.rehearsal === chosen ? 'page' : undefined}
                                 className="text-accent underline underline-offset-4 aria-[current]:font-semibold aria-[current]:text-ink aria-[current]:no-underline"
                             >
@@ -31,7 +35,7 @@ export function Runs({ site, experiment, all, chosen }: { site: string; experime
                                 {one.words} {one.by}
                             </p>
                         </div>
-                        {chosen !== null && one.rehearsal < chosen && (
+                        {experiment && chosen !== null && one.rehearsal < chosen && (
                             <Link
                                 className="text-sm text-accent underline underline-offset-4"
                                 to={`${address.rehearsal(site, experiment, chosen)}&against=${one.rehearsal}`}

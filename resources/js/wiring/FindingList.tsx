@@ -28,7 +28,8 @@ export function FindingList({ findings }: { findings: Finding[] }) {
                     <ul>
                         {closed.map((finding) => (
                             <li key={finding.id}>
-                                <span className="font-mono">{finding.code}</span> {finding.page?.url ?? finding.experiment?.name}: {finding.state}. {finding.note}
+                                <span className="font-mono">{finding.code}</span> {finding.page?.url ?? finding.experiment?.name}:{' '}
+                                {finding.state}. {finding.note}
                             </li>
                         ))}
                     </ul>

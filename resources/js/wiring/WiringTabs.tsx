@@ -13,6 +13,7 @@ export function WiringTabs() {
                 { to: address.tags(site), label: 'Tags' },
                 { to: address.published(site), label: 'Published' },
                 { to: address.coverage(site), label: 'Coverage' },
+                { to: address.installation(site), label: 'A/A rehearsal' },
                 { to: address.groups(site), label: 'What must stand where' },
                 { to: address.briefs(site), label: 'Hand-off briefs' },
                 { to: address.inspect(site), label: 'Inspect a page' },
