@@ -102,6 +102,14 @@ final readonly class Publisher
         return $this->file->text(json_encode($configuration, JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES), RuntimeConfiguration::parts(json_decode((string) json_encode($configuration), true)));
     }
 
+    /** The text of the site's file without any experiment: what the code does to pages on which nothing is tested. */
+    public function bare(Site $site): string
+    {
+        $configuration = ['number' => $site->published_number, ...$this->compile($site, []), 'experiments' => []];
+
+        return $this->file->text(json_encode($configuration, JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES), []);
+    }
+
     private function newest(Site $site): ?Publication
     {
         return Publication::query()->where('site_id', $site->id)->orderByDesc('number')->first();

@@ -126,7 +126,11 @@ final readonly class Rehearser
             $chromium,
             rtrim((string) config('app.url'), '/'),
             $experiment === null ? array_map(static fn (Step $step): string => (string) $step->name, $script->steps) : $this->pages->of($rehearsal->site, $declared),
-            $experiment === null || $experiment->state === 'running' ? null : $this->publisher->asIf($rehearsal->site, $declared),
+            match (true) {
+                $experiment === null => $this->publisher->bare($rehearsal->site),
+                $experiment->state === 'running' => null,
+                default => $this->publisher->asIf($rehearsal->site, $declared),
+            },
             $script,
             function (string $words) use ($rehearsal, $watch): void {
                 $watch();
