@@ -157,7 +157,8 @@ final readonly class Rehearser
     private function keep(Rehearsal $rehearsal, RehearsalPart $part, Outcome $outcome, float $seconds): void
     {
         $part->update(['state' => 'done', 'seconds' => round($seconds, 2), 'result' => $outcome->toArray()]);
-        $codes = array_count_values(array_merge(...$rehearsal->parts()->get()->map(static fn (RehearsalPart $one): array => array_column($one->result['findings'] ?? [], 'severity'))->all()));
+        $found = array_merge(...$rehearsal->parts()->get()->map(Report::findings(...))->all(), ...[[]]);
+        $codes = array_count_values(array_column(Report::merged($found), 'severity'));
         Rehearsal::query()->whereKey($rehearsal->id)->update(['done' => $rehearsal->parts()->where('state', 'done')->count(), 'blockers' => $codes['blocker'] ?? 0, 'warnings' => $codes['warning'] ?? 0, 'notes' => $codes['note'] ?? 0]);
     }
 

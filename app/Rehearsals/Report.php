@@ -89,7 +89,7 @@ final readonly class Report
             ...self::head($this->rehearsal),
             'script' => $this->rehearsal->script,
             'steps' => array_map(static fn (Step $step): string => $step->words(), $steps),
-            'findings' => self::gravest(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
+            'findings' => self::merged(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
             'proofs' => array_merge(...array_column($this->parts, 'proofs'), ...[[]]),
             'parts' => array_map(static fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'findings' => count($part['findings']), 'proofs' => count($part['proofs']), 'figures' => $part['figures']], $this->parts),
             'files' => DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->orderBy('id')->get(['name', 'media'])->map(static fn (object $one): array => (array) $one)->all(),
@@ -97,16 +97,25 @@ final readonly class Report
     }
 
     /**
-     * @param list<array<string, mixed>> $findings
+     * What was found on several screens is one thing.
      *
-     * @return list<array<string, mixed>> the gravest first, each once
+     * @param array<array<string, mixed>> $findings
+     *
+     * @return list<array<string, mixed>> each with the screens that it was met on, the gravest first
      */
-    private static function gravest(array $findings): array
+    public static function merged(array $findings): array
     {
-        $findings = array_values(array_column(array_reverse($findings), null, 'identity'));
-        usort($findings, static fn (array $a, array $b): int => array_search($a['severity'], self::SEVERITIES, true) <=> array_search($b['severity'], self::SEVERITIES, true));
+        $all = [];
+        foreach ($findings as $one) {
+            $same = $one['screen'] === null ? $one['identity'] : str_replace("|{$one['screen']}|", '||', $one['identity']);
+            $all[$same] ??= [...$one, 'screens' => []];
+            $one['screen'] === null || in_array($one['screen'], $all[$same]['screens'], true) || $all[$same]['screens'][] = $one['screen'];
+        }
+        $rank = static fn (array $one): int => (int) array_search($one['severity'], self::SEVERITIES, true);
+        $all = array_values($all);
+        usort($all, static fn (array $a, array $b): int => $rank($a) <=> $rank($b));
 
-        return $findings;
+        return $all;
     }
 
     /** @return 'holds'|'broken'|'doubt'|'unseen' */

@@ -19,13 +19,13 @@
 <body>
 <h1>Rehearsal of {{ $name }}</h1>
 <p><strong>{{ $of['words'] }}</strong></p>
-<p class="soft">{{ $at($of['started']) }}, by {{ $of['by'] }}, {{ $of['seconds'] }} s. Revision {{ $of['revision'] }}, published file number {{ $of['configuration'] }}. Variants: {{ implode(', ', $of['variants']) }}. Screens: {{ implode(', ', $of['screens']) }}.</p>
+<p class="soft">{{ $at($of['started']) }}, by {{ $of['by'] }}, {{ $of['seconds'] }} s. @if ($of['revision'])Revision {{ $of['revision'] }}, @endif published file number {{ $of['configuration'] }}. Variants: {{ implode(', ', $of['variants']) }}. Screens: {{ implode(', ', $of['screens']) }}.</p>
 <h2>What was found</h2>
 @forelse ($findings as $one)
 <div class="leaf {{ $one['severity'] }}">
     <strong>{{ $one['words'] }}</strong> {{ $one['cause'] }}
     @if ($one['next'] !== '')<br>{{ $one['next'] }}@endif
-    <div class="soft">{{ $one['severity'] }} · {{ $one['code'] }}@if ($one['variant']) · variant {{ $one['variant'] }}@endif @if ($one['screen']) · {{ $one['screen'] }}@endif</div>
+    <div class="soft">{{ $one['severity'] }} · {{ $one['code'] }}@if ($one['variant']) · variant {{ $one['variant'] }}@endif @if ($one['screens'] !== []) · {{ implode(', ', $one['screens']) }}@endif</div>
 </div>
 @empty
 <p>Nothing.</p>

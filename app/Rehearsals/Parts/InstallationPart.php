@@ -59,7 +59,7 @@ final readonly class InstallationPart implements Part
         $paint = new Paired(array_map(static fn (PageLoad $one): float => $one->largest, $with), array_map(static fn (PageLoad $one): float => $one->largest, $without));
         $outcome->figures = ['main_ms' => round($busy->median, 1), 'lcp_ms' => round($paint->median, 1), 'boxes' => count($compared['boxes'])];
         if ($outcome->findings === []) {
-            $outcome->proven(Link::Snippet, 'The same errors, the same requests and the same looks with the snippet and without; about '.round($busy->median).' ms of the main thread, '.round($paint->median).' ms of the largest paint ('.round($paint->least).' to '.round($paint->most).', an estimate).');
+            $outcome->proven(Link::Snippet, ((string) preg_replace('~\Ahttps?://[^/?#]+~i', '', $page) ?: '/').': the same errors, the same requests and the same looks with the snippet and without; about '.round($busy->median).' ms of the main thread, '.round($paint->median).' ms of the largest paint ('.round($paint->least).' to '.round($paint->most).', an estimate).');
         }
 
         return $outcome;

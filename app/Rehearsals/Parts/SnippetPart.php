@@ -50,6 +50,9 @@ final readonly class SnippetPart implements Part
             return $outcome;
         }
         $outcome->figures['runs'] = $runs;
+        if (self::page($tab->address()) === self::page($stage->page())) {
+            $outcome->proven(Link::Page, 'The page loads in a browser, at its own address.');
+        }
         $this->loaded($stage, $outcome, $tab, $told, $runs);
         $this->console($stage, $outcome, $tab);
         $this->others($stage, $outcome, $tab);

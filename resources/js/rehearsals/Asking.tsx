@@ -78,7 +78,7 @@ function Box({ label, ...rest }: { label: string; checked: boolean; disabled?: b
         <label className="flex min-h-7 items-center gap-2">
             <input
                 type="checkbox"
-                className="size-6 p-1 accent-accent"
+                className="size-4 accent-accent"
                 checked={rest.checked}
                 disabled={rest.disabled}
                 onChange={(event) => rest.onChange(event.target.checked)}

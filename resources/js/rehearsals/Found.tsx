@@ -46,7 +46,7 @@ export function FindingList({ site, experiment, findings }: { site: string; expe
                                 </>
                             )}
                             {one.variant && ` · ${one.variant}`}
-                            {one.screen && ` · ${SCREENS[one.screen]}`}
+                            {(one.screens ?? (one.screen ? [one.screen] : [])).map((screen) => ` · ${SCREENS[screen]}`)}
                         </p>
                     </div>
                 </li>

@@ -15,7 +15,8 @@ export function Verdict({ site, report }: { site: string; report: RehearsalRepor
             </h2>
             <p className="text-sm text-soft">
                 <Moment at={report.started ?? report.asked} /> · {report.by}
-                {WHY[report.why]} · revision {report.revision}
+                {WHY[report.why]}
+                {report.revision !== null && ` · revision ${report.revision}`}
                 {report.configuration !== null && ` · published file ${report.configuration}`}
                 {report.state === 'done' && ` · ${Math.round(report.seconds)} s`}
             </p>
