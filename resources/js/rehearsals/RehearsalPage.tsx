@@ -51,7 +51,7 @@ export function RehearsalPage({ site, experiment }: { site: Site; experiment: Ex
             <div className="min-w-0 space-y-6">
                 {mayWork && <Asking site={site.key} experiment={experiment} busy={(runs.data ?? []).some(isUnderWay)} />}
                 <Waiting query={runs}>{(all) => <Runs site={site.key} experiment={experiment.key} all={all} chosen={run} />}</Waiting>
-                <ScriptSteps site={site.key} experiment={experiment.key} mayWrite={mayWork} />
+                <ScriptSteps site={site.key} experiment={experiment} report={report.data} mayWrite={mayWork} />
             </div>
         </div>
     );

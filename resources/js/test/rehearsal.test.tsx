@@ -8,6 +8,7 @@ import { open, press, SITE, type } from './view';
 const EXPERIMENT = {
     key: 'a',
     name: 'Test a',
+    goals: [],
     variants: [
         { key: 'control', name: 'As it is', control: true, changes: [] },
         { key: 'short', name: 'Short', control: false, changes: [] },
@@ -122,21 +123,52 @@ describe('a rehearsal', () => {
         await waitFor(() => expect(sentTo('DELETE /rehearsals/7')).toHaveLength(1));
     });
 
-    it('says at which step a script is wrong, and loses nothing of it', async () => {
+    it('writes a script step by step, says at which one it is wrong, and loses nothing of it', async () => {
+        const refusal = new Refusal(422, { message: 'No.', errors: { 'steps.1.element': ['It names the element.'] } });
         show({
-            'GET /experiments/a/rehearsals': [],
-            'PUT /experiments/a/rehearsal-script': new Refusal(422, {
-                message: 'No.',
-                errors: { 'steps.1.element': ['It names the element.'] },
+            'GET /experiments/a/rehearsals': [head(7)],
+            'GET /rehearsals/7': report(7, {
+                parts: [
+                    {
+                        kind: 'look',
+                        variant: 'short',
+                        words: 'Look',
+                        state: 'done',
+                        seconds: 1,
+                        findings: 0,
+                        proofs: 0,
+                        figures: {
+                            desktop: {
+                                places: [
+                                    ['main', [0, 0, 800, 600]],
+                                    ['#next', [10, 20, 90, 30]],
+                                ],
+                            },
+                        },
+                    },
+                ],
             }),
+            'PUT /experiments/a/rehearsal-script': refusal,
         });
         await screen.findByText('open /a');
         press('Write the script…');
-        const text = '{"pellix":1,"steps":[{"do":"open","path":"/a"},{"do":"click"}]}';
-        type(/Steps, as/, text);
+        press('Add a step after step 1');
         press('Keep the script');
-        expect(await screen.findByText(/step 2\.element: It names the element\./)).toBeTruthy();
-        expect(screen.getByDisplayValue(text)).toBeTruthy();
+        expect(await screen.findByText('It names the element.')).toBeTruthy();
+        expect(sentTo('PUT /experiments/a/rehearsal-script')[0]?.body).toEqual({
+            pellix: 1,
+            steps: [
+                { do: 'open', path: '/a' },
+                { do: 'click', element: '' },
+            ],
+        });
+        // The element is chosen on the newest picture, or in the list of what stood there.
+        press('Choose on the picture…');
+        (await screen.findByRole('button', { name: '#next', hidden: true })).click();
+        await waitFor(() => expect(screen.getByDisplayValue('#next')).toBeTruthy());
+        press('Move step 2 up');
+        press('As text');
+        expect((await screen.findByLabelText<HTMLTextAreaElement>(/Steps, as/)).value).toMatch(/"click"[^]*"open"/);
         type(/Steps, as/, '{');
         press('Keep the script');
         expect(await screen.findByText(/This is no JSON/)).toBeTruthy();
