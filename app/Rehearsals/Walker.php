@@ -47,7 +47,7 @@ final class Walker
         $this->remark = '';
         try {
             $why = match ($step->kind) {
-                StepKind::Open => $this->open($this->stage->address((string) $step->name)),
+                StepKind::Open => $this->begin($this->stage->address((string) $step->name)),
                 StepKind::Follow => $this->follow($step),
                 StepKind::Click => $this->click((string) $step->element),
                 StepKind::Type => $this->type((string) $step->element, (string) $step->value),
@@ -93,6 +93,17 @@ final class Walker
             $this->requests[$request['id'].$request['url']] = ['method' => $request['method'], 'url' => $request['url'], 'body' => $request['body']];
         }
         $this->requests = array_slice($this->requests, -2000);
+    }
+
+    /** Opens a page; of the experiment's own, what sets it off is done there, too. */
+    private function begin(string $url): ?string
+    {
+        $why = $this->open($url);
+        if ($why === null && $this->stage->experiment->pages->matches($url)) {
+            $this->stage->setOff($this->tab);
+        }
+
+        return $why;
     }
 
     private function open(string $url): ?string

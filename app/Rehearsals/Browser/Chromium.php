@@ -228,6 +228,7 @@ final class Chromium
     private static function capabilities(string $profile, array $hosts): DesiredCapabilities
     {
         // A name that is called with another address than the one that was checked gains nothing by changing it meanwhile.
+        $hosts = array_filter($hosts, static fn (string $address, string $host): bool => preg_match('/\A[a-z0-9.-]+\z/i', $host) === 1 && filter_var($address, FILTER_VALIDATE_IP) !== false, ARRAY_FILTER_USE_BOTH);
         $rules = implode(' , ', [...array_map(static fn (string $host, string $address): string => "MAP {$host} {$address}", array_keys($hosts), $hosts), 'MAP * ^NOTFOUND']);
         $options = (new ChromeOptions())->addArguments([
             '--headless=new', '--disable-gpu', '--no-first-run', '--hide-scrollbars', '--force-color-profile=srgb', '--mute-audio',

@@ -10,6 +10,8 @@ namespace App\Rehearsals\Browser;
  */
 final class DevTools
 {
+    private const AT_ONCE = 500;
+
     private int $last = 0;
 
     /** @var array<int, array<string, mixed>> answers that nobody has fetched yet */
@@ -97,7 +99,8 @@ final class DevTools
     private function take(float $seconds): void
     {
         $text = $this->socket->receive(min($seconds, 0.25));
-        while ($text !== null) {
+        // A page that never stops talking keeps nobody from looking at the clock.
+        for ($taken = 0; $text !== null && $taken < self::AT_ONCE; $taken++) {
             $message = (array) json_decode($text, true, 512, JSON_INVALID_UTF8_SUBSTITUTE);
             if (isset($message['id'])) {
                 $number = (int) $message['id'];
@@ -109,7 +112,7 @@ final class DevTools
             } elseif (isset($message['method'])) {
                 $this->happened[] = [(string) ($message['sessionId'] ?? ''), (string) $message['method'], (array) ($message['params'] ?? [])];
             }
-            $text = $this->socket->receive(0);
+            $text = $taken + 1 < self::AT_ONCE ? $this->socket->receive(0) : null;
         }
         // A page that waits to be let go must not wait until the answer to something else is there.
         $this->tell();

@@ -58,6 +58,7 @@ final readonly class AssignmentPart implements Part
 
             return;
         }
+        $stage->setOff($tab);
         $tab->attend(0.3);
         $first = $this->state($stage, $tab);
         if ($first['variant'] === null) {

@@ -89,6 +89,7 @@ final class LookPart implements Part
             }
         }
         $stage->awaitRuntime($tab, 2.0);
+        $stage->setOff($tab);
         $stage->variant($variant)->variant->isControl || $tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
         $tab->stopRecording();
         $picture = $tab->picture();
@@ -149,7 +150,8 @@ final class LookPart implements Part
                 $outcome->proven(Link::Exposure, 'Change '.($i + 1).' ('.mb_strtolower($change->kind->label()).($change->selector === null ? '' : " on {$change->selector}").') is in effect, and was after 5 s, a scroll and another size of the window.', $visitor->variant, $screen);
             }
         }
-        $this->flicker($stage, $outcome, $visitor, $screen, $changes, $told);
+        // What something else than the page view sets off is not there from the beginning.
+        $stage->experiment->trigger === null ? $this->flicker($stage, $outcome, $visitor, $screen, $changes, $told) : $outcome->figures[$screen->value] = $this->places[$screen->value] ?? [];
         if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->screen === $screen && $one->severity !== Severity::Note) !== []) {
             $stage->evidence($tab, "look-{$visitor->variant}-{$screen->value}");
         }
@@ -266,6 +268,7 @@ final class LookPart implements Part
         $again->tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'const pellixSelectors = '.json_encode($selectors, JSON_THROW_ON_ERROR).";\n".file_get_contents(dirname(__DIR__).'/Probes/culprit.js')]);
         $stage->open($again);
         $again->tab->settle();
+        $stage->setOff($again->tab);
         $again->tab->attend(max(0.5, min(self::SECONDS, max(array_map(static fn (ChangeSeen $one): float => ($one->lostAfter()[0] ?? 0) / 1000, $lost)) + 0.5)));
         $took = [];
         foreach ($again->tab->watch->console as $line) {

@@ -5,6 +5,7 @@ import { useRight } from '../api/queries';
 import { Waiting } from '../parts/Waiting';
 import { Asking } from './Asking';
 import { Compared } from './Compared';
+import { Evidence } from './Evidence';
 import { Found } from './Found';
 import { Pictures } from './Pictures';
 import { Progress } from './Progress';
@@ -41,6 +42,7 @@ export function RehearsalPage({ site, experiment }: { site: Site; experiment: Ex
                                 {isUnderWay(found) && <Progress site={site.key} report={found} mayCancel={mayWork} />}
                                 {against !== null && <Compared site={site.key} run={found.rehearsal} against={against} />}
                                 <Found site={site.key} experiment={experiment.key} report={found} />
+                                <Evidence site={site.key} report={found} />
                                 <Pictures site={site.key} experiment={experiment} report={found} />
                                 <Proven report={found} />
                             </>

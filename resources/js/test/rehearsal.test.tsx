@@ -64,7 +64,11 @@ const report = (run: number, own: object = {}) => ({
     findings: [finding('change.outranked', 'The colour does not show.')],
     proofs: [{ link: 'snippet', words: 'The snippet runs.', variant: null, screen: null, goal: null }],
     parts: [{ kind: 'snippet', variant: null, words: 'The snippet', state: 'done', seconds: 4.2, findings: 0, proofs: 1, figures: {} }],
-    files: [{ name: 'look-short-desktop.png', media: 'image/png' }],
+    files: [
+        { name: 'look-short-desktop.png', media: 'image/png' },
+        { name: 'found-look-short-desktop.har', media: 'application/json' },
+        { name: 'found-look-short-desktop.console.json', media: 'application/json' },
+    ],
     ...own,
 });
 
@@ -99,6 +103,9 @@ describe('a rehearsal', () => {
         expect(screen.getByText('main p.lead wins.')).toBeTruthy();
         expect(screen.getByText('Write it with !important.')).toBeTruthy();
         expect(screen.getByText('4.2 s')).toBeTruthy();
+        expect(screen.getByRole('link', { name: 'requests (HAR)' }).getAttribute('href')).toContain(
+            '/rehearsals/7/files/found-look-short-desktop.har',
+        );
         expect(screen.getByRole('link', { name: 'Compare' }).getAttribute('href')).toContain('run=7&against=6');
         expect(screen.getByRole('button', { name: 'Open Short, Desk 1280 × 800' })).toBeTruthy();
     });
