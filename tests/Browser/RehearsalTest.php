@@ -3,12 +3,11 @@
 use App\Rehearsals\Browser\Leftovers;
 use Demo\Practice\Room;
 use Facebook\WebDriver\WebDriverBy;
-use Symfony\Component\Process\Process;
 
 /** @return list<int> processes of rehearsals' browsers that are there */
 function browsersLeft(): array
 {
-    return Leftovers::processes(getenv('PELLIX_DATA').'/rehearsals');
+    return Leftovers::processes(getenv('PELLIX_TEST_DATA').'/rehearsals');
 }
 
 it('walks a real browser through an experiment while somebody watches, and says which rule wins over its change', function () {
@@ -52,8 +51,7 @@ it('can be cancelled, and leaves no browser behind', function () {
 
 it('is a command, too: it names the fault, and finds none where there is none', function (string $experiment, int $exit, array $codes, string $said) {
     $junit = sys_get_temp_dir().'/rehearsed-'.getmypid().'.xml';
-    $process = new Process([dirname(__DIR__, 2).'/bin/pellix', 'rehearse', $experiment, '--site='.Room::SITE_KEY, '--screen=desktop', '--json', "--junit={$junit}"], timeout: 300);
-    $process->run();
+    $process = $this->pellix(['rehearse', $experiment, '--site='.Room::SITE_KEY, '--screen=desktop', '--json', "--junit={$junit}"], timeout: 300);
     $report = (array) json_decode($process->getOutput(), true);
     expect(array_values(array_unique(array_column(array_filter($report['findings'] ?? [['severity' => 'blocker', 'code' => $process->getErrorOutput()]], fn (array $one): bool => $one['severity'] !== 'note'), 'code'))))->toBe($codes)
         ->and($process->getExitCode())->toBe($exit)
@@ -69,8 +67,7 @@ it('is a command, too: it names the fault, and finds none where there is none', 
 ]);
 
 it('says what is wrong with what it is asked', function (array $words, string $said) {
-    $process = new Process([dirname(__DIR__, 2).'/bin/pellix', 'rehearse', ...$words], timeout: 60);
-    $process->run();
+    $process = $this->pellix(['rehearse', ...$words]);
     expect($process->getExitCode())->toBe(2)->and($process->getErrorOutput())->toContain($said);
 })->with([
     [['no-such'], 'There is no experiment "no-such".'],

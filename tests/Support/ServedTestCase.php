@@ -90,9 +90,9 @@ abstract class ServedTestCase extends TestCase
     }
 
     /** @param list<string> $arguments */
-    protected function pellix(array $arguments, string $input = ''): Process
+    protected function pellix(array $arguments, string $input = '', int $timeout = 120): Process
     {
-        $process = new Process([dirname(__DIR__, 2).'/bin/pellix', ...$arguments], env: ['PELLIX_DATA' => getenv('PELLIX_TEST_DATA')], input: $input, timeout: 120);
+        $process = new Process([dirname(__DIR__, 2).'/bin/pellix', ...$arguments], env: ['PELLIX_DATA' => getenv('PELLIX_TEST_DATA')], input: $input, timeout: $timeout);
         $process->run();
 
         return $process;
