@@ -18,6 +18,8 @@ final readonly class Again
     /** Pages are given so long to get a new file. */
     private const SETTLED_SECONDS = 60;
 
+    private const LONGEST_IDENTITY = 200;
+
     public function __construct(private Rehearsals $rehearsals)
     {
     }
@@ -80,14 +82,18 @@ final readonly class Again
             return;
         }
         $now = CarbonImmutable::now('UTC');
-        $found = array_filter(Differences::findings($rehearsal), static fn (array $one): bool => $one['severity'] === 'blocker');
+        $found = [];
+        foreach (Differences::findings($rehearsal) as $identity => $one) {
+            // Cut as it is kept: otherwise a long one would be mended and found again each time.
+            $one['severity'] !== 'blocker' || $found[mb_substr((string) $identity, 0, self::LONGEST_IDENTITY)] = $one;
+        }
         $open = Finding::query()->where('experiment_id', $experiment->id)->whereIn('state', ['open', 'explained'])->get();
         foreach ($open as $one) {
             isset($found[$one->identity]) || $one->update(['state' => 'mended', 'note' => "Works again in the rehearsal of {$now->format('Y-m-d H:i')} UTC."]);
         }
         foreach (array_diff_key($found, $open->keyBy('identity')->all()) as $identity => $one) {
             Finding::query()->create([
-                'site_id' => $rehearsal->site_id, 'experiment_id' => $experiment->id, 'identity' => mb_substr((string) $identity, 0, 200), 'code' => "rehearsal.{$one['code']}", 'severity' => $one['severity'], 'link' => $one['link'],
+                'site_id' => $rehearsal->site_id, 'experiment_id' => $experiment->id, 'identity' => (string) $identity, 'code' => "rehearsal.{$one['code']}", 'severity' => $one['severity'], 'link' => $one['link'],
                 'message' => mb_strcut("{$experiment->name}: {$one['words']} {$one['cause']}", 0, 1000, 'UTF-8'), 'fix' => mb_strcut($one['next'], 0, 1000, 'UTF-8'), 'since' => $rehearsal->started_at ?? $now, 'state' => 'open',
             ]);
         }

@@ -15,7 +15,6 @@ use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Rehearsal\Screen;
-use Pellix\Core\Rehearsal\Script;
 
 /** Asks for rehearsals, cancels them, and forgets old ones. */
 final readonly class Rehearsals
@@ -33,7 +32,7 @@ final readonly class Rehearsals
      *
      * @throws ValidationException
      */
-    public function ask(Experiment $experiment, User|string $by, array $variants = [], array $screens = [], ?Script $script = null, string $why = 'asked'): Rehearsal
+    public function ask(Experiment $experiment, User|string $by, array $variants = [], array $screens = [], string $why = 'asked'): Rehearsal
     {
         try {
             $declared = $experiment->declaredAnew();
@@ -49,13 +48,13 @@ final readonly class Rehearsals
             throw ValidationException::withMessages(['experiment' => 'A rehearsal of this experiment is under way already; wait for it, or cancel it.']);
         }
         $chosen = $variants === [] ? $keys : [...array_diff([self::control($declared->variants)], $variants), ...$variants];
-        $script ??= $this->scripts->of($experiment, $declared);
+        $script = $this->scripts->of($experiment, $declared);
 
-        return DB::transaction(function () use ($experiment, $declared, $by, $chosen, $screens, $script, $why): Rehearsal {
+        return DB::transaction(function () use ($experiment, $declared, $by, $keys, $chosen, $screens, $script, $why): Rehearsal {
             $rehearsal = Rehearsal::query()->create([
                 'site_id' => $experiment->site_id, 'experiment_id' => $experiment->id, 'kind' => 'experiment', 'state' => 'waiting', 'why' => $why,
                 'by' => $by instanceof User ? $by->name : $by, 'author_id' => $by instanceof User ? $by->id : null, 'revision' => $experiment->revision, 'configuration' => $experiment->site->published_number,
-                'variants' => array_values(array_filter($keys = array_map(static fn (DeclaredVariant $one): string => $one->variant->key, $declared->variants), static fn (string $key): bool => in_array($key, $chosen, true))),
+                'variants' => array_values(array_filter($keys, static fn (string $key): bool => in_array($key, $chosen, true))),
                 'screens' => $screens === [] ? array_column(Screen::cases(), 'value') : $screens, 'script' => $script->toArray(), 'about' => About::of($experiment), 'asked_at' => CarbonImmutable::now('UTC'),
             ]);
             $this->addParts($rehearsal, $declared->variants);

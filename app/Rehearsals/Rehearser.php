@@ -104,6 +104,9 @@ final readonly class Rehearser
 
             return $this->playPart($rehearsal, $part->refresh(), $browser, $watch);
         } catch (Interrupted $e) {
+            // That Pellix stops is no fault of the page's: it costs none of the tries.
+            $part->update(['state' => 'waiting', 'tries' => $part->tries - 1]);
+
             throw $e;
         } catch (\Throwable $e) {
             // One part that fails takes no other down.

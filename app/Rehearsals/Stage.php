@@ -217,12 +217,22 @@ final class Stage
             $id = $this->anyId();
         }
         $id === null || $this->give($tab, 'plx_visitor', $id);
-        // Whether anything on the site gives it is a question by itself.
-        $this->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
+        $this->agree($tab);
         $guest === null || (new Guests($this))->dress($tab, $guest);
         $this->connect($tab, $file);
 
         return new Visitor($tab, $id, (string) $variant);
+    }
+
+    /** Empties a page's visitor, as if nobody had been here, for a load with the snippet or without it. */
+    public function empty(Tab $tab, bool $withSnippet): void
+    {
+        $tab->go('about:blank');
+        $tab->execute('Network.clearBrowserCache');
+        $tab->execute('Storage.clearDataForOrigin', ['origin' => $this->origin(), 'storageTypes' => 'all']);
+        $tab->execute('Network.setBlockedURLs', ['urls' => $withSnippet ? [] : ["*/s/{$this->site->key}.js*"]]);
+        $tab->attend(0.05);
+        $tab->watch->forget();
     }
 
     /** Opens the page as the visitor who was made does. */
@@ -290,6 +300,12 @@ final class Stage
             'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/javascript'], ['name' => 'Access-Control-Allow-Origin', 'value' => '*'], ['name' => 'Cache-Control', 'value' => 'no-cache']],
             'body' => base64_encode($this->file),
         ]];
+    }
+
+    /** Of a site that asks, somebody who has agreed: whether anything there lets them is a question by itself. */
+    public function agree(Tab $tab): void
+    {
+        $this->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
     }
 
     public function give(Tab $tab, string $name, string $value): void

@@ -139,12 +139,6 @@ final class Chromium
         }
     }
 
-    /** How many pages are open, of whomever. */
-    public function pages(): int
-    {
-        return count(array_filter((array) $this->devtools->execute('Target.getTargets')['targetInfos'], static fn (array $one): bool => $one['type'] === 'page'));
-    }
-
     /** Ends everything that was started, and deletes what it has written. */
     public function end(bool $keepsProfile = false): void
     {

@@ -100,12 +100,6 @@ final class Watch
         }
     }
 
-    /** @return list<Request> */
-    public function to(string $address): array
-    {
-        return array_values(array_filter($this->requests, static fn (array $one): bool => str_starts_with($one['url'], $address)));
-    }
-
     /** How many requests have not ended yet, those that stay open for ever left out. */
     public function open(): int
     {

@@ -143,7 +143,7 @@ final readonly class AssignmentPart implements Part
             try {
                 $tab = $browser->lasting($stage->screen());
                 $again || $stage->give($tab, 'plx_visitor', $id);
-                $again || ! $stage->site->settings()->asksConsent || $stage->give($tab, 'plx_consent', 'statistics.marketing');
+                $again || $stage->agree($tab);
                 $stage->connect($tab);
                 $tab->go($stage->page());
                 $tab->settle();

@@ -67,12 +67,7 @@ final readonly class InstallationPart implements Part
 
     private function load(Stage $stage, Tab $tab, string $page, bool $isThere): ?PageLoad
     {
-        $tab->go('about:blank');
-        $tab->execute('Network.clearBrowserCache');
-        $tab->execute('Storage.clearDataForOrigin', ['origin' => $stage->origin(), 'storageTypes' => 'all']);
-        $tab->execute('Network.setBlockedURLs', ['urls' => $isThere ? [] : ["*/s/{$stage->site->key}.js*"]]);
-        $tab->attend(0.05);
-        $tab->watch->forget();
+        $stage->empty($tab, $isThere);
         $before = $tab->busySeconds();
         $tab->go($page);
         $settled = $tab->settle(10.0);

@@ -65,13 +65,9 @@ final readonly class SpeedPart implements Part
     private function load(Stage $stage, Visitor $visitor, bool $isThere): ?array
     {
         $tab = $visitor->tab;
-        $tab->go('about:blank');
-        $tab->execute('Network.clearBrowserCache');
-        $tab->execute('Storage.clearDataForOrigin', ['origin' => $stage->origin(), 'storageTypes' => 'all']);
+        $stage->empty($tab, $isThere);
         $visitor->id === null || $stage->give($tab, 'plx_visitor', $visitor->id);
-        $tab->execute('Network.setBlockedURLs', ['urls' => $isThere ? [] : ["*/s/{$stage->site->key}.js*"]]);
-        $tab->attend(0.05);
-        $tab->watch->forget();
+        $stage->agree($tab);
         $before = $tab->busySeconds();
         $stage->open($visitor);
         $settled = $tab->settle(8.0);
