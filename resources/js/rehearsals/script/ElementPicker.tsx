@@ -66,22 +66,24 @@ export function ElementPicker({ site, report, onPick }: Props) {
                             <DialogTitle className="font-semibold">{pointed ? pointed[0] : 'Choose an element of the page'}</DialogTitle>
                             <Button onClick={() => setOpen(false)}>Close</Button>
                         </div>
-                        <div className="relative w-fit">
-                            <img
-                                src={address.rehearsalFile(site, report.rehearsal, known.picture)}
-                                alt="The page as the browser saw it"
-                                className="block max-w-none cursor-crosshair border border-line"
-                                width={known.width}
-                                onMouseMove={(event) => setPointed(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
-                                onClick={(event) => choose(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
-                            />
-                            {pointed && (
-                                <span
-                                    aria-hidden="true"
-                                    className="pointer-events-none absolute border-2 border-accent"
-                                    style={{ left: pointed[1][0], top: pointed[1][1], width: pointed[1][2], height: pointed[1][3] }}
+                        <div className="max-h-[70vh] overflow-auto">
+                            <div className="relative w-fit">
+                                <img
+                                    src={address.rehearsalFile(site, report.rehearsal, known.picture)}
+                                    alt="The page as the browser saw it"
+                                    className="block max-w-none cursor-crosshair border border-line"
+                                    width={known.width}
+                                    onMouseMove={(event) => setPointed(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
+                                    onClick={(event) => choose(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
                                 />
-                            )}
+                                {pointed && (
+                                    <span
+                                        aria-hidden="true"
+                                        className="pointer-events-none absolute border-2 border-accent"
+                                        style={{ left: pointed[1][0], top: pointed[1][1], width: pointed[1][2], height: pointed[1][3] }}
+                                    />
+                                )}
+                            </div>
                         </div>
                         <details className="mt-2">
                             <summary>The same as a list</summary>
