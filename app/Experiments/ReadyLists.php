@@ -55,7 +55,7 @@ final readonly class ReadyLists
         [$advice, $copies] = $this->advice->look($site, $written);
 
         $rehearsed = Readings::one($site->id, 'rehearsed', (string) $experiment->id);
-        $proven = $rehearsed === null || About::changed($rehearsed['about'], About::of($experiment)) !== [] ? [] : $rehearsed['goals'] ?? [];
+        $proven = $rehearsed === null || About::since($rehearsed, $experiment) !== [] ? [] : $rehearsed['goals'] ?? [];
 
         return ReadyList::of(new ReadyFacts(
             $declared,

@@ -50,6 +50,7 @@ final readonly class PageInspector
         DB::transaction(fn () => $this->keep($page, $report, CarbonImmutable::now('UTC')));
         if ($delivery !== null) {
             $this->copies->keep($site, $page, $delivery);
+            Outlines::keep($page, $delivery);
         }
 
         return $delivery;

@@ -20,7 +20,7 @@ class Page extends Model
 
     public $timestamps = false;
 
-    protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'cut', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at'];
+    protected $fillable = ['site_id', 'url', 'hash', 'page', 'rank', 'brief', 'cut', 'matched', 'source', 'in_sitemap', 'group_name', 'added_at', 'verdict', 'faulty', 'inspected_at', 'outline'];
 
     protected $casts = [
         'in_sitemap' => 'boolean',

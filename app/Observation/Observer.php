@@ -135,7 +135,7 @@ final readonly class Observer
     /** @param array<string, mixed>|null $read */
     private static function rehearsed(Experiment $experiment, ?array $read): ?Rehearsed
     {
-        return $read === null ? null : new Rehearsed(self::moment($read['at']) ?? CarbonImmutable::createFromTimestampUTC(0), $read['links'], About::changed($read['about'], About::of($experiment)));
+        return $read === null ? null : new Rehearsed(self::moment($read['at']) ?? CarbonImmutable::createFromTimestampUTC(0), $read['links'], About::since($read, $experiment));
     }
 
     /** @param array<string, mixed>|null $read */

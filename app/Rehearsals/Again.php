@@ -11,13 +11,11 @@ use App\Models\User;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Rehearsal\Due;
 
 /** Rehearsals that are held by themselves while an experiment runs: at a time of the day, and after a publication. What breaks becomes a finding. */
 final readonly class Again
 {
-    /** Pages are given so long to get a new file. */
-    private const SETTLED_SECONDS = 60;
-
     private const LONGEST_IDENTITY = 200;
 
     public function __construct(private Rehearsals $rehearsals)
@@ -57,21 +55,18 @@ final readonly class Again
 
     private function why(Experiment $experiment, object $plan, CarbonImmutable $now): ?string
     {
-        $newest = $experiment->rehearsals()->latest('id')->first();
         $site = $experiment->site;
-        if ($plan->after_publication && $newest !== null && $site->published_number > (int) $newest->configuration) {
-            $published = DB::table('publications')->where('site_id', $site->id)->where('number', $site->published_number)->value('published_at');
+        $published = DB::table('publications')->where('site_id', $site->id)->where('number', $site->published_number)->value('published_at');
+        $number = $experiment->rehearsals()->latest('id')->value('configuration');
+        $planned = $experiment->rehearsals()->where('why', 'planned')->latest('id')->value('asked_at');
 
-            return $published !== null && CarbonImmutable::parse($published, 'UTC')->addSeconds(self::SETTLED_SECONDS) <= $now ? 'published' : null;
-        }
-        $local = $now->setTimezone($site->time_zone);
-        if ($plan->daily_at !== null && $local->format('H:i') >= $plan->daily_at) {
-            $today = $experiment->rehearsals()->where('why', 'planned')->latest('id')->value('asked_at');
-
-            return $today === null || CarbonImmutable::parse($today, 'UTC')->setTimezone($site->time_zone)->format('Y-m-d') < $local->format('Y-m-d') ? 'planned' : null;
-        }
-
-        return null;
+        return (new Due($plan->daily_at, (bool) $plan->after_publication))->why(
+            $now->setTimezone($site->time_zone),
+            (int) $site->published_number,
+            $published === null ? null : CarbonImmutable::parse($published, 'UTC'),
+            $number === null ? null : (int) $number,
+            $planned === null ? null : CarbonImmutable::parse($planned, 'UTC'),
+        );
     }
 
     /** What broke since the rehearsal before becomes a finding of the site; what works again mends it. */
@@ -83,7 +78,7 @@ final readonly class Again
         }
         $now = CarbonImmutable::now('UTC');
         $found = [];
-        foreach (Differences::findings($rehearsal) as $identity => $one) {
+        foreach (Report::allFindings($rehearsal) as $identity => $one) {
             // Cut as it is kept: otherwise a long one would be mended and found again each time.
             $one['severity'] !== 'blocker' || $found[mb_substr((string) $identity, 0, self::LONGEST_IDENTITY)] = $one;
         }

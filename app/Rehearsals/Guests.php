@@ -26,7 +26,7 @@ final readonly class Guests
     public function dress(Tab $tab, Guest $guest): void
     {
         foreach ($guest->of('cookie.') as $name => $value) {
-            $value === null || $this->stage->give($tab, $name, (string) $value);
+            $value === null || $this->stage->visitors->give($tab, $name, (string) $value);
         }
         $language = $guest->made['language'] ?? null;
         $browser = $guest->made['browser'] ?? null;

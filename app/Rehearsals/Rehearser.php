@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace App\Rehearsals;
 
 use App\Fetching\FetchFailed;
+use App\Inventory\Outlines;
 use App\Models\Rehearsal;
 use App\Models\RehearsalPart;
 use App\Models\Site;
 use App\Publishing\Publisher;
 use App\ReadModel\Readings;
 use App\Rehearsals\Browser\BrowserGone;
-use App\Rehearsals\Browser\Chromium;
 use App\Rehearsals\Browser\CommandFailed;
 use App\Rehearsals\Browser\Keeper;
 use Carbon\CarbonImmutable;
@@ -21,8 +21,10 @@ use Illuminate\Support\Facades\DB;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Rehearsal\Results;
 use Pellix\Core\Rehearsal\Script;
 use Pellix\Core\Rehearsal\Step;
+use Pellix\Core\Rehearsal\StepKind;
 
 /**
  * Plays a rehearsal, part by part, each with what came of it kept at once: one that is stopped goes on with what is left. A part
@@ -37,7 +39,10 @@ final readonly class Rehearser
 
     private const MOST_TRIES = 2;
 
-    public function __construct(private Hosts $hosts, private EntryPages $pages, private Publisher $publisher, private Again $again)
+    /** So many pages of its way are looked at, so that it can be told later that they have changed. */
+    private const MOST_PAGES = 4;
+
+    public function __construct(private Hosts $hosts, private EntryPages $pages, private Publisher $publisher, private Again $again, private Outlines $outlines)
     {
     }
 
@@ -57,6 +62,21 @@ final readonly class Rehearser
         });
     }
 
+    /**
+     * Gives back what a worker on this machine had taken that is no more: it was killed, and could not say so.
+     *
+     * @param string $host name of this machine, which workers' names begin with
+     */
+    public function takeBack(string $host): void
+    {
+        foreach (Rehearsal::query()->where('state', 'running')->where('worker', 'like', addcslashes($host, '\\%_').':%')->get() as $left) {
+            $process = (int) substr((string) $left->worker, strlen($host) + 1);
+            // Another one may have its number meanwhile: only one that plays rehearsals counts.
+            $isThere = str_contains((string) @file_get_contents("/proc/{$process}/cmdline"), 'pellix:rehearser') && $process !== getmypid();
+            $isThere || $this->release($left);
+        }
+    }
+
     /** @param Closure(): bool $isStopping whether Pellix stops */
     public function play(Rehearsal $rehearsal, string $folder, Closure $isStopping): void
     {
@@ -67,6 +87,8 @@ final readonly class Rehearser
             $this->isOurs($rehearsal) || throw new Interrupted(true);
         };
         try {
+            $stage = $this->stage($rehearsal, $watch);
+            $rehearsal->done > 0 || $this->look($rehearsal, $stage);
             foreach ($rehearsal->parts()->where('state', '<>', 'done')->get() as $part) {
                 $watch();
                 if (microtime(true) > $until) {
@@ -74,35 +96,46 @@ final readonly class Rehearser
                     continue;
                 }
                 $begin = microtime(true);
-                $outcome = $this->playPart($rehearsal, $part, $browser, $watch);
+                $outcome = $this->playPart($stage, $part, $browser, $watch);
                 $this->keep($rehearsal, $part, $outcome, microtime(true) - $begin);
             }
             $this->end($rehearsal);
+        } catch (FetchFailed $e) {
+            // No part can be played: that is said once.
+            $left = $rehearsal->parts()->where('state', '<>', 'done')->get();
+            foreach ($left as $i => $part) {
+                $this->keep($rehearsal, $part, $i === 0 ? self::outcome(new Finding(CheckCode::PageUnreachable, 'The site cannot be called: '.$e->getMessage(), '', 'See the hosts of the site, and whether they answer.')) : new Outcome(), 0.0);
+            }
+            $this->end($rehearsal);
         } catch (Interrupted $e) {
-            $e->isCancelled || Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'waiting', 'worker' => null, 'lease' => null]);
+            $e->isCancelled || $this->release($rehearsal);
         } finally {
             $browser->end();
         }
     }
 
-    private function playPart(Rehearsal $rehearsal, RehearsalPart $part, Keeper $browser, Closure $watch): Outcome
+    private function release(Rehearsal $rehearsal): void
+    {
+        Rehearsal::query()->whereKey($rehearsal->id)->where('state', 'running')->update(['state' => 'waiting', 'worker' => null, 'lease' => null]);
+    }
+
+    /** @throws FetchFailed */
+    private function playPart(Stage $stage, RehearsalPart $part, Keeper $browser, Closure $watch): Outcome
     {
         if ($part->tries >= self::MOST_TRIES) {
             return self::outcome(new Finding(CheckCode::Failed, "“{$part->words}” could not be rehearsed: it ended the browser ".self::MOST_TRIES.' times.', '', 'See what the page does to a browser; the log says more.', $part->variant, evidence: ['step' => $part->words]));
         }
         $part->update(['state' => 'running', 'tries' => $part->tries + 1]);
         try {
-            $stage = $this->stage($rehearsal, $browser->get(), $watch);
-
-            return PartKind::from($part->kind)->part()->play($stage, $part->kind === PartKind::Installation->value ? (string) $part->place : $part->variant);
+            return PartKind::from($part->kind)->part()->play($stage->in($browser->get()), $part->kind === PartKind::Installation->value ? (string) $part->place : $part->variant);
         } catch (FetchFailed $e) {
-            return self::outcome(new Finding(CheckCode::PageUnreachable, 'The site cannot be called: '.$e->getMessage(), '', 'See the hosts of the site, and whether they answer.'));
+            throw $e;
         } catch (BrowserGone|CommandFailed|WebDriverException $e) {
             report($e);
             $browser->end();
             $watch();
 
-            return $this->playPart($rehearsal, $part->refresh(), $browser, $watch);
+            return $this->playPart($stage, $part->refresh(), $browser, $watch);
         } catch (Interrupted $e) {
             // That Pellix stops is no fault of the page's: it costs none of the tries.
             $part->update(['state' => 'waiting', 'tries' => $part->tries - 1]);
@@ -116,7 +149,26 @@ final readonly class Rehearser
         }
     }
 
-    private function stage(Rehearsal $rehearsal, Chromium $chromium, Closure $watch): Stage
+    /** Takes note of what the pages of its way are built of. */
+    private function look(Rehearsal $rehearsal, Stage $stage): void
+    {
+        if ($rehearsal->experiment_id === null) {
+            return;
+        }
+        $urls = [$stage->page(), $stage->pages[0]];
+        foreach ($stage->script->steps as $step) {
+            in_array($step->kind, [StepKind::Open, StepKind::Follow], true) && $urls[] = $stage->address((string) $step->name);
+        }
+        $pages = [];
+        foreach (array_slice(array_values(array_unique($urls)), 0, self::MOST_PAGES) as $url) {
+            $stage->say('Reading '.mb_substr($url, 0, 150));
+            $seen = $this->outlines->look($rehearsal->site, $url);
+            $seen === null || $pages[$seen['id']] = array_diff_key($seen, ['id' => 0]);
+        }
+        $rehearsal->update(['about' => [...$rehearsal->about ?? [], 'pages' => $pages]]);
+    }
+
+    private function stage(Rehearsal $rehearsal, Closure $watch): Stage
     {
         $experiment = $rehearsal->experiment;
         $declared = $experiment?->declaredAnew() ?? self::nothing($rehearsal->site);
@@ -126,7 +178,6 @@ final readonly class Rehearser
             $rehearsal,
             $rehearsal->site,
             $declared,
-            $chromium,
             rtrim((string) config('app.url'), '/'),
             $experiment === null ? array_map(static fn (Step $step): string => (string) $step->name, $script->steps) : $this->pages->of($rehearsal->site, $declared),
             match (true) {
@@ -160,8 +211,7 @@ final readonly class Rehearser
     private function keep(Rehearsal $rehearsal, RehearsalPart $part, Outcome $outcome, float $seconds): void
     {
         $part->update(['state' => 'done', 'seconds' => round($seconds, 2), 'result' => $outcome->toArray()]);
-        $found = array_merge(...$rehearsal->parts()->get()->map(Report::findings(...))->all(), ...[[]]);
-        $codes = array_count_values(array_column(Report::merged($found), 'severity'));
+        $codes = array_count_values(array_column(Results::merged(Report::allFindings($rehearsal)), 'severity'));
         Rehearsal::query()->whereKey($rehearsal->id)->update(['done' => $rehearsal->parts()->where('state', 'done')->count(), 'blockers' => $codes['blocker'] ?? 0, 'warnings' => $codes['warning'] ?? 0, 'notes' => $codes['note'] ?? 0]);
     }
 
@@ -178,22 +228,10 @@ final readonly class Rehearser
         if ($rehearsal->experiment_id === null || $rehearsal->state !== 'done') {
             return;
         }
-        $links = $reached = $missed = [];
-        foreach ($rehearsal->parts()->get() as $part) {
-            foreach ($part->result['findings'] ?? [] as $finding) {
-                $missed[(string) $finding['goal']] = $finding['severity'] === 'blocker' || ($missed[(string) $finding['goal']] ?? false);
-                $links[$finding['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
-                $finding['severity'] === 'note' || $links[$finding['link']]["{$finding['severity']}s"][] = $finding['words'];
-            }
-            foreach ($part->result['proofs'] ?? [] as $proof) {
-                $links[$proof['link']] ??= ['proofs' => 0, 'blockers' => [], 'warnings' => []];
-                $links[$proof['link']]['proofs']++;
-                $proof['goal'] === null || $reached[$proof['goal']][$proof['variant']] = true;
-            }
-        }
-        // Proven is a goal that was reached in every variant, and of which nothing was found.
-        $goals = array_filter($reached, static fn (array $variants, string $goal): bool => ! ($missed[$goal] ?? false) && array_diff(array_column($rehearsal->experiment->variants ?? [], 'key'), array_keys($variants)) === [], ARRAY_FILTER_USE_BOTH);
-        Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z'), 'links' => $links, 'goals' => array_fill_keys(array_keys($goals), $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z')), 'about' => $rehearsal->about]);
+        $results = $rehearsal->parts()->get()->map(static fn (RehearsalPart $part): array => ['findings' => $part->result['findings'] ?? [], 'proofs' => $part->result['proofs'] ?? []])->all();
+        ['links' => $links, 'goals' => $goals] = Results::vouched($results, array_column($rehearsal->experiment->variants ?? [], 'key'));
+        $at = $rehearsal->started_at?->format('Y-m-d\TH:i:s.v\Z');
+        Readings::keep($rehearsal->site_id, 'rehearsed', (string) $rehearsal->experiment_id, ['rehearsal' => $rehearsal->id, 'at' => $at, 'links' => $links, 'goals' => array_fill_keys($goals, $at), 'about' => $rehearsal->about, 'pages' => Outlines::changed($rehearsal->about['pages'] ?? [])]);
         $this->again->raise($rehearsal);
     }
 

@@ -9,6 +9,7 @@ use App\Models\RehearsalPart;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Rehearsal\Results;
 use Pellix\Core\Rehearsal\Script;
 use Pellix\Core\Rehearsal\Step;
 
@@ -16,8 +17,6 @@ use Pellix\Core\Rehearsal\Step;
 final readonly class Report
 {
     private const MOST_PICTURES = 60;
-
-    private const SEVERITIES = ['blocker', 'warning', 'note'];
 
     /**
      * @param list<array<string, mixed>> $parts
@@ -46,7 +45,7 @@ final readonly class Report
             'experiment' => $of->experiment?->key,
             'site' => $of->site->key,
             'state' => $of->state,
-            'verdict' => $report->verdict(),
+            'verdict' => Results::verdict($of->state === 'done', $of->blockers, $of->warnings),
             'words' => $report->words(),
             'why' => $of->why,
             'by' => $of->by,
@@ -74,6 +73,12 @@ final readonly class Report
         return array_map(static fn (array $one): array => [...$one, 'evidence' => (object) $one['evidence']], $part->result['findings'] ?? []);
     }
 
+    /** @return array<string, array<string, mixed>> all that a rehearsal found, by what tells it from others */
+    public static function allFindings(Rehearsal $of): array
+    {
+        return array_column(array_merge(...$of->parts()->get()->map(self::findings(...))->all(), ...[[]]), null, 'identity');
+    }
+
     /** @return list<string> names of the pictures that were kept */
     public static function pictures(Rehearsal $of): array
     {
@@ -89,44 +94,11 @@ final readonly class Report
             ...self::head($this->rehearsal),
             'script' => $this->rehearsal->script,
             'steps' => array_map(static fn (Step $step): string => $step->words(), $steps),
-            'findings' => self::merged(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
+            'findings' => Results::merged(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
             'proofs' => array_merge(...array_column($this->parts, 'proofs'), ...[[]]),
             'parts' => array_map(static fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'findings' => count($part['findings']), 'proofs' => count($part['proofs']), 'figures' => $part['figures']], $this->parts),
             'files' => DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->orderBy('id')->get(['name', 'media'])->map(static fn (object $one): array => (array) $one)->all(),
         ];
-    }
-
-    /**
-     * What was found on several screens is one thing.
-     *
-     * @param array<array<string, mixed>> $findings
-     *
-     * @return list<array<string, mixed>> each with the screens that it was met on, the gravest first
-     */
-    public static function merged(array $findings): array
-    {
-        $all = [];
-        foreach ($findings as $one) {
-            $same = $one['screen'] === null ? $one['identity'] : str_replace("|{$one['screen']}|", '||', $one['identity']);
-            $all[$same] ??= [...$one, 'screens' => []];
-            $one['screen'] === null || in_array($one['screen'], $all[$same]['screens'], true) || $all[$same]['screens'][] = $one['screen'];
-        }
-        $rank = static fn (array $one): int => (int) array_search($one['severity'], self::SEVERITIES, true);
-        $all = array_values($all);
-        usort($all, static fn (array $a, array $b): int => $rank($a) <=> $rank($b));
-
-        return $all;
-    }
-
-    /** @return 'holds'|'broken'|'doubt'|'unseen' */
-    public function verdict(): string
-    {
-        return match (true) {
-            $this->rehearsal->blockers > 0 => 'broken',
-            $this->rehearsal->state !== 'done' => 'unseen',
-            $this->rehearsal->warnings > 0 => 'doubt',
-            default => 'holds',
-        };
     }
 
     public function words(): string

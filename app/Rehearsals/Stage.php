@@ -11,10 +11,8 @@ use App\Rehearsals\Browser\Chromium;
 use App\Rehearsals\Browser\Tab;
 use Closure;
 use Illuminate\Support\Facades\DB;
-use Pellix\Core\Experiments\Change;
 use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Happenings\Kind;
 use Pellix\Core\Rehearsal\Cast;
 use Pellix\Core\Rehearsal\Guest;
 use Pellix\Core\Rehearsal\HarLog;
@@ -26,8 +24,6 @@ use Pellix\Core\Wiring\RuntimeConfiguration;
 /** Everything that the parts of a rehearsal share: what is rehearsed, where, with which browser, and how a visitor is made. */
 final class Stage
 {
-    private const ID = 'abcdefghijklmnopqrstuvwxyz0123456789';
-
     /** So many ids are tried until one is assigned as wanted: enough for a weight of one in a thousand. */
     private const MOST_IDS = 20_000;
 
@@ -38,7 +34,12 @@ final class Stage
     /** Somebody who belongs to the audience; null where nobody can be made so that they do. */
     public readonly ?Guest $guest;
 
-    private readonly string $mark;
+    /** What the collector knows the rehearsal by. */
+    public readonly string $mark;
+
+    public Chromium $chromium;
+
+    public Visitors $visitors;
 
     /**
      * @param string            $pellix  where Pellix is served from, as pages know it
@@ -51,7 +52,6 @@ final class Stage
         public readonly Rehearsal $rehearsal,
         public readonly Site $site,
         public readonly Experiment $experiment,
-        public readonly Chromium $chromium,
         public readonly string $pellix,
         public readonly array $pages,
         public readonly ?string $file,
@@ -61,8 +61,18 @@ final class Stage
         string $key,
     ) {
         $this->guest = Cast::enters($pages[0], $experiment->pages, $experiment->audience);
-        $this->received = new Received($rehearsal->id);
+        $this->received = new Received($rehearsal->id, $site->session_minutes);
         $this->mark = (new RehearsalMark($key))->give($site->key, $rehearsal->id, time());
+    }
+
+    /** The same in a browser, which may be another one than before. */
+    public function in(Chromium $chromium): self
+    {
+        $stage = clone $this;
+        $stage->chromium = $chromium;
+        $stage->visitors = new Visitors($stage);
+
+        return $stage;
     }
 
     public function say(string $words): void
@@ -180,7 +190,7 @@ final class Stage
     {
         $assigner = $this->experiment->assigner();
         for ($i = 0; $i < self::MOST_IDS; $i++) {
-            $id = $this->anyId();
+            $id = Visitors::anyId();
             if ($assigner->variantOf($id) === $variant) {
                 return $id;
             }
@@ -189,143 +199,15 @@ final class Stage
         return null;
     }
 
-    public function anyId(): string
-    {
-        $id = '';
-        foreach (str_split(random_bytes(26)) as $byte) {
-            $id .= self::ID[ord($byte) % 36];
-        }
-
-        return $id;
-    }
-
-    /**
-     * A new visitor who will be assigned to a variant: what decides is the id, as with everybody else.
-     *
-     * @param string|null $variant null for one who comes without an id
-     * @param Closure(string): (array{string, array<string, mixed>}|null)|null $file what is done with the request for the site's file
-     * @param Guest|null  $guest   whom they are to be like; null for somebody of the audience
-     */
-    public function visitor(?string $variant, Screen $screen, ?Closure $file = null, ?Guest $guest = null): Visitor
-    {
-        $guest ??= $this->guest;
-        $tab = $this->chromium->visitor($screen);
-        $id = $variant === null ? null : $this->id($variant);
-        if ($id !== null && $this->experiment->unit === 'user') {
-            // Somebody who is signed in: what decides is who they are.
-            $tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'window.pellix = window.pellix || function () { window.pellix.waiting.push(arguments) }; window.pellix.waiting = window.pellix.waiting || []; window.pellix("user", '.json_encode($id, JSON_THROW_ON_ERROR).');']);
-            $id = $this->anyId();
-        }
-        $id === null || $this->give($tab, 'plx_visitor', $id);
-        $this->agree($tab);
-        $guest === null || (new Guests($this))->dress($tab, $guest);
-        $this->connect($tab, $file);
-
-        return new Visitor($tab, $id, (string) $variant);
-    }
-
-    /** Empties a page's visitor, as if nobody had been here, for a load with the snippet or without it. */
-    public function empty(Tab $tab, bool $withSnippet): void
-    {
-        $tab->go('about:blank');
-        $tab->execute('Network.clearBrowserCache');
-        $tab->execute('Storage.clearDataForOrigin', ['origin' => $this->origin(), 'storageTypes' => 'all']);
-        $tab->execute('Network.setBlockedURLs', ['urls' => $withSnippet ? [] : ["*/s/{$this->site->key}.js*"]]);
-        $tab->attend(0.05);
-        $tab->watch->forget();
-    }
-
-    /** Opens the page as the visitor who was made does. */
-    public function open(Visitor $visitor, ?Guest $guest = null): void
-    {
-        $guest ??= $this->guest;
-        $host = $guest->made['referrer.host'] ?? null;
-        $visitor->tab->go($guest->url ?? $this->page(), is_string($host) ? "https://{$host}/" : null);
-    }
-
-    /** Does whatever starts the experiment on the page, where that is not the page view itself. */
-    public function setOff(Tab $tab): void
-    {
-        $trigger = $this->experiment->trigger;
-        if ($trigger === null) {
-            return;
-        }
-        $selector = json_encode($trigger->selector, JSON_THROW_ON_ERROR);
-        $name = json_encode($trigger->event, JSON_THROW_ON_ERROR);
-        match ($trigger->kind) {
-            Kind::Click, Kind::AnyClick => $tab->evaluate("document.querySelector({$selector} ?? 'body')?.dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, view: window }))"),
-            Kind::Form => $tab->evaluate("document.querySelector({$selector})?.dispatchEvent(new SubmitEvent('submit', { bubbles: true, cancelable: true }))"),
-            Kind::Event => $tab->evaluate("window.pellix && window.pellix('event', {$name}, {})"),
-            Kind::Scroll => $tab->evaluate('window.scrollTo(0, document.documentElement.scrollHeight)'),
-            Kind::Time => $tab->attend(min(10.0, (float) $trigger->amount + 0.5)),
-            default => null,
-        };
-        $tab->attend(0.2);
-    }
-
-    /** A browser with a profile of its own, which the next one goes on with. */
-    public function lastingBrowser(): Chromium
-    {
-        return $this->chromium->beside('lasting');
-    }
-
     /** @return list<string> keys of the other experiments of its group */
     public function members(): array
     {
         return $this->experiment->group === null ? [] : $this->site->experiments()->where('group_key', $this->experiment->group->key)->where('key', '<>', $this->experiment->key)->pluck('key')->all();
     }
 
-    /** @param Closure(string): (array{string, array<string, mixed>}|null)|null $file */
-    public function connect(Tab $tab, ?Closure $file = null): void
-    {
-        $patterns = [['urlPattern' => "{$this->pellix}/c*"], ['urlPattern' => "{$this->pellix}/p.gif*"]];
-        if ($file !== null || $this->file !== null) {
-            $patterns[] = ['urlPattern' => "*/s/{$this->site->key}.js*"];
-        }
-        $tab->guard($patterns, function (array $paused) use ($file): ?array {
-            $url = (string) $paused['request']['url'];
-            if (str_contains((string) parse_url($url, PHP_URL_PATH), '/s/')) {
-                return ($file === null ? null : $file((string) $paused['requestId'])) ?? $this->ownFile();
-            }
-
-            return ['Fetch.continueRequest', ['url' => $url.(str_contains($url, '?') ? '&' : '?').'rehearsal='.$this->mark]];
-        });
-    }
-
-    /** @return array{string, array<string, mixed>}|null the site's file as it would be with the experiment, where that is not published yet */
-    public function ownFile(): ?array
-    {
-        return $this->file === null ? null : ['Fetch.fulfillRequest', [
-            'responseCode' => 200,
-            'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/javascript'], ['name' => 'Access-Control-Allow-Origin', 'value' => '*'], ['name' => 'Cache-Control', 'value' => 'no-cache']],
-            'body' => base64_encode($this->file),
-        ]];
-    }
-
-    /** Of a site that asks, somebody who has agreed: whether anything there lets them is a question by itself. */
-    public function agree(Tab $tab): void
-    {
-        $this->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
-    }
-
-    public function give(Tab $tab, string $name, string $value): void
-    {
-        $tab->setCookie($name, $value, $this->page(), $this->cookieDomain(), $this->site->cookie_days * 86_400);
-    }
-
     public function cookieDomain(): ?string
     {
         return RuntimeConfiguration::cookieDomain($this->site->hosts);
-    }
-
-    /** @param list<Change> $changes */
-    public static function probe(array $changes): string
-    {
-        static $text = null;
-        $text ??= file_get_contents(__DIR__.'/Probes/changes.js')."\n".file_get_contents(__DIR__.'/Probes/watch.js');
-        $plan = json_encode(['changes' => array_map(static fn (Change $change): array => $change->toArray(), $changes)], JSON_THROW_ON_ERROR | JSON_HEX_TAG);
-
-        return "const pellixPlan = {$plan};\n{$text}\nglobalThis.pellixWatch = pellixWatch;";
     }
 
     /** Waits until the runtime of the site's file runs, and has decided what it can. */

@@ -23,6 +23,9 @@ final class Styles
     /** @var array<string, string> sheet => its text, as far as it was asked for */
     private array $texts = [];
 
+    /** @var list<string> declarations of the change that is looked at which the browser does not understand */
+    private array $unread = [];
+
     public function __construct(private readonly Tab $tab)
     {
         $tab->onStyleSheet(function (array $header): void {
@@ -36,11 +39,17 @@ final class Styles
     /**
      * @param int $place of the change among those that the page's probe was given
      *
-     * @return array{list<array{element: string, loser: Declaration, winner: Declaration}>, list<string>} what is outranked, and classes that no rule asks for
+     * @return array{
+     *     outranked: list<array{element: string, loser: Declaration, winner: Declaration}>,
+     *     unheeded: list<array{element: string, property: string, wanted: string, is: string, by: string|null}>,
+     *     styleless: list<string>,
+     *     unread: list<string>,
+     * } what is outranked by a rule, and by an animation; classes that no rule asks for; declarations that the browser does not understand
      */
     public function of(Change $change, int $place): array
     {
-        $outranked = $styleless = [];
+        $outranked = $unheeded = $styleless = [];
+        $this->unread = [];
         foreach ($this->wanted($change, $place) as [$element, $path, $properties]) {
             try {
                 $declared = $this->declarations($element, $change);
@@ -58,15 +67,33 @@ final class Styles
                 $own = array_values(array_filter($declared[$property] ?? [], static fn (Declaration $one): bool => $one->isOurs));
                 $winner = Cascade::winner($declared[$property] ?? []);
                 $loser = Cascade::winner($own);
-                if ($winner !== null && $loser !== null && ! $winner->isOurs && $winner->value !== $loser->value) {
+                if ($winner === null || $loser === null) {
+                    continue;
+                }
+                if (! $winner->isOurs && $winner->value !== $loser->value) {
                     $lost[] = ['element' => $path, 'loser' => $loser, 'winner' => $winner];
+                } elseif ($winner->isOurs) {
+                    $shown = $this->shown($element, $loser);
+                    $shown === null || $unheeded[] = ['element' => $path, 'property' => $property, 'wanted' => $loser->value, ...$shown];
                 }
             }
             // A class brings what it brings: only where nothing of it shows is it certain that something was wanted.
             $outranked = [...$outranked, ...$change->kind === ChangeKind::Classes && count($lost) < count($properties) ? [] : $lost];
         }
 
-        return [$outranked, array_values(array_unique($styleless))];
+        return ['outranked' => $outranked, 'unheeded' => $unheeded, 'styleless' => array_values(array_unique($styleless)), 'unread' => array_values(array_unique($this->unread))];
+    }
+
+    /** @return array{is: string, by: string|null}|null what an element shows where an animation outranks the winning rule; null where nothing does */
+    private function shown(string $element, Declaration $winner): ?array
+    {
+        $found = $this->tab->call($element, Probe::named('heeded'), $winner->property, $winner->value, $winner->important);
+        $found = is_array($found) ? $found : [];
+        foreach ((array) ($found['undefined'] ?? []) as $name) {
+            $this->unread[] = "{$winner->property}: {$winner->value} ({$name} is not set there)";
+        }
+
+        return isset($found['by']) ? ['is' => (string) ($found['is'] ?? ''), 'by' => (string) $found['by']] : null;
     }
 
     /** @return list<array{string, string, list<string>}> element, its path, properties that the change sets on it */
@@ -136,7 +163,7 @@ final class Styles
                 'user-agent' => 'user-agent',
                 'injected' => 'user',
                 default => 'author',
-            }, $layer === [] ? null : ($layers[implode('.', array_reverse(array_column($layer, 'text')))] ?? 0), ++$order, $sheet, $isOurs);
+            }, $layer === [] ? null : ($layers[implode('.', array_reverse(array_column($layer, 'text')))] ?? 0), ++$order, $sheet, $isOurs, $isOurs && $change->kind === ChangeKind::Sheet);
         }
         if (isset($styles['inlineStyle'])) {
             $this->add($all, (array) $styles['inlineStyle'], '', [0, 0, 0], 'author', null, ++$order, '', in_array($change->kind, [ChangeKind::Style, ChangeKind::Hide], true));
@@ -151,10 +178,13 @@ final class Styles
      * @param array{int, int, int}             $specificity
      * @param 'author'|'user'|'user-agent'     $origin
      */
-    private function add(array &$all, array $style, string $selector, array $specificity, string $origin, ?int $layer, int $order, string $sheet, bool $isOurs): void
+    private function add(array &$all, array $style, string $selector, array $specificity, string $origin, ?int $layer, int $order, string $sheet, bool $isOurs, bool $isAdded = false): void
     {
         $header = $this->sheets[$sheet] ?? [];
         foreach ((array) $style['cssProperties'] as $property) {
+            if (! ($property['parsedOk'] ?? true) && $isOurs) {
+                $this->unread[] = "{$property['name']}: {$property['value']}";
+            }
             if (($property['disabled'] ?? false) || ! ($property['parsedOk'] ?? true)) {
                 continue;
             }
@@ -171,6 +201,7 @@ final class Styles
                 ($header['isInline'] ?? false) || ($header['isConstructed'] ?? false) ? '' : (string) ($header['sourceURL'] ?? ''),
                 $line === null ? null : 1 + (int) $line + (int) (($header['isInline'] ?? false) ? ($header['startLine'] ?? 0) : 0),
                 $isOurs,
+                $isAdded,
             );
         }
     }

@@ -71,7 +71,12 @@ for (let start = 0; start < cells.length; start++) {
             }
         }
     }
-    boxes.push([left * CELL, top * CELL, Math.min(width, (right + 1) * CELL) - left * CELL, Math.min(height, (bottom + 1) * CELL) - top * CELL]);
+    boxes.push([
+        left * CELL,
+        top * CELL,
+        Math.min(width, (right + 1) * CELL) - left * CELL,
+        Math.min(height, (bottom + 1) * CELL) - top * CELL,
+    ]);
 }
 
 const out = new PNG({ width, height });

@@ -4,7 +4,6 @@ use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Rehearsal\InvalidScript;
-use Pellix\Core\Rehearsal\MadeUp;
 use Pellix\Core\Rehearsal\Proposal;
 use Pellix\Core\Rehearsal\Script;
 use Pellix\Core\Rehearsal\Step;
@@ -114,18 +113,3 @@ it('proposes a script from the experiment: its page, its changes, and a way to e
     $known = Proposal::of($experiment, 'https://shop.test/loan', ['bought' => [['do' => 'click', 'element' => '#buy']]])->toArray()['steps'];
     expect(array_slice($known, -3))->toBe([['do' => 'open', 'path' => 'https://shop.test/loan'], ['do' => 'click', 'element' => '#buy'], ['do' => 'expect', 'goal' => 'bought']]);
 });
-
-it('finds what was typed wherever it turns up, and in whatever form', function (callable $sent, ?string $form) {
-    $typed = new MadeUp('qwertz');
-    $mail = $typed->values['mail'];
-    expect(MadeUp::in($sent($mail), array_values($typed->values))[1] ?? null)->toBe($form);
-})->with([
-    [fn (string $mail) => "https://shop.test/?mail={$mail}", 'as it was typed'],
-    [fn (string $mail) => 'https://shop.test/?mail='.rawurlencode($mail), 'as it was typed'],
-    [fn (string $mail) => json_encode(['who' => strtoupper($mail)]), 'as it was typed'],
-    [fn (string $mail) => 'name=Wren+Tallowqwertz', 'as it was typed'],
-    [fn (string $mail) => json_encode(['a' => base64_encode("{\"m\":\"{$mail}\"}")]), 'in Base64'],
-    [fn (string $mail) => 'h='.hash('sha256', $mail), 'as a hash (SHA256)'],
-    [fn (string $mail) => 'h='.md5(strtolower($mail)), 'as a hash (MD5)'],
-    [fn (string $mail) => 'https://shop.test/?page=2&colour=dark', null],
-]);

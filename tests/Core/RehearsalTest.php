@@ -33,13 +33,13 @@ const TEXT_CHANGE = ['kind' => 'text', 'selector' => '#offer', 'value' => 'Four 
 /** @param array<string, mixed> $own */
 function seenElement(array $own = []): array
 {
-    return ['path' => '#offer', 'holds' => true, 'visible' => true, 'display' => 'block', 'visibility' => 'visible', 'opacity' => '1', 'box' => [10, 10, 300, 40], 'text' => 'Four chairs', 'cover' => null, ...$own];
+    return ['path' => '#offer', 'holds' => true, 'visible' => true, 'hidden' => null, 'display' => 'block', 'visibility' => 'visible', 'opacity' => '1', 'box' => [10, 10, 300, 40], 'text' => 'Four chairs', 'cover' => null, ...$own];
 }
 
 /** @param list<array{float, string}> $turns */
 function lookedAt(array $turns, array $element = [], mixed ...$rest): ChangeSeen
 {
-    return new ChangeSeen(1, $turns, ['after 5 s' => ['stand' => end($turns)[1], 'found' => 1, 'elements' => [seenElement($element)], 'rules' => []]], ...$rest);
+    return new ChangeSeen(1, $turns, ['after 5 s' => ['stand' => end($turns)[1], 'found' => 1, 'understood' => true, 'elements' => [seenElement($element)], 'rules' => []]], ...$rest);
 }
 
 function judgedChange(ChangeSeen $seen, array $change = TEXT_CHANGE): ?Finding
@@ -59,8 +59,18 @@ it('says of a change whether it is in effect, and if not, why', function (Change
     'replaced' => [fn () => lookedAt([[100.0, 'made'], [900.0, 'none']], [], culprit: 'https://shop.test/app.js, line 12'), CheckCode::ChangeReplaced, 'At 0.9 s the page’s own script (https://shop.test/app.js, line 12)'],
     'covered' => [fn () => lookedAt([[5.0, 'made']], ['cover' => ['path' => 'aside.closing', 'position' => 'fixed', 'z' => '20']]), CheckCode::ChangeCovered, 'aside.closing lies over #offer (position fixed, z-index 20)'],
     'not displayed' => [fn () => lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none']), CheckCode::ChangeInvisible, 'its display is none'],
+    'cut off' => [fn () => lookedAt([[5.0, 'made']], ['visible' => false, 'hidden' => 'clipped']), CheckCode::ChangeInvisible, 'cuts it off'],
+    'outside of the page' => [fn () => lookedAt([[5.0, 'made']], ['visible' => false, 'hidden' => 'off']), CheckCode::ChangeInvisible, 'outside of what can be scrolled to'],
+    'white on white' => [fn () => lookedAt([[5.0, 'made']], ['visible' => false, 'hidden' => 'colour']), CheckCode::ChangeInvisible, 'no colour of their own'],
+    'misspelt' => [fn () => lookedAt([[5.0, 'made']], [], unread: ['color: blurple']), CheckCode::ChangeNotUnderstood, 'color: blurple'],
+    'animated' => [fn () => lookedAt([[5.0, 'made']], [], unheeded: [['element' => '#offer', 'property' => 'color', 'wanted' => 'teal', 'is' => 'red', 'by' => 'the animation glow']]), CheckCode::ChangeOutranked, 'is “red”, not “teal”. the animation glow sets it'],
     'without size' => [fn () => lookedAt([[5.0, 'made']], ['box' => [0, 0, 300, 0]]), CheckCode::ChangeInvisible, 'its size is 300 × 0'],
 ]);
+
+it('blames for a change that is gone what touched the element nearest to the moment', function () {
+    $seen = lookedAt([[100.0, 'made'], [900.0, 'none']])->takenBy([['by' => 'a.js, line 1', 'at' => 20.0], ['by' => 'b.js, line 2', 'at' => 870.0], ['by' => 'c.js, line 3', 'at' => 2000.0]]);
+    expect(judgedChange($seen)?->evidence['by'] ?? null)->toBe('b.js, line 2');
+});
 
 it('takes it for a note where the control does not show the element on that screen either', function () {
     expect(judgedChange(lookedAt([[5.0, 'made']], ['visible' => false, 'display' => 'none'], seenInControl: false))?->severity->value)->toBe('note')

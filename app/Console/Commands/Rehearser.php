@@ -26,6 +26,7 @@ class Rehearser extends Command
         $folder = (string) config('pellix.rehearsals');
         // Whatever an earlier one was killed over.
         Leftovers::end($folder);
+        $player->takeBack((string) gethostname());
         $worker = gethostname().':'.getmypid();
         do {
             $rehearsal = $player->next($worker);

@@ -241,6 +241,14 @@ final class Tab
         return isset($answer['exceptionDetails']) || ($answer['result']['subtype'] ?? '') !== 'node' ? null : (string) $answer['result']['objectId'];
     }
 
+    /** What a function comes to that is called on an element. @param string $element its number in the browser */
+    public function call(string $element, string $function, mixed ...$with): mixed
+    {
+        $answer = $this->execute('Runtime.callFunctionOn', ['functionDeclaration' => $function, 'objectId' => $element, 'arguments' => array_map(static fn (mixed $value): array => ['value' => $value], $with), 'returnByValue' => true]);
+
+        return isset($answer['exceptionDetails']) ? null : ($answer['result']['value'] ?? null);
+    }
+
     /** Waits until the expression holds. */
     public function await(string $expression, float $seconds, bool $own = false): bool
     {
@@ -314,6 +322,20 @@ final class Tab
             return (string) base64_decode((string) ($this->execute('Page.captureScreenshot', ['format' => $format, ...($format === 'jpeg' ? ['quality' => 60] : [])])['data'] ?? ''), true);
         } catch (CommandFailed) {
             return null;
+        }
+    }
+
+    /** Asks for what was sent and not told at once, such as a file that a script has made. */
+    public function askForBodies(): void
+    {
+        foreach ($this->watch->requests as $id => $request) {
+            if ($request['body'] === '' && ! $this->hangs) {
+                try {
+                    $this->watch->requests[$id]['body'] = mb_strcut((string) ($this->execute('Network.getRequestPostData', ['requestId' => $request['id']], 2.0)['postData'] ?? ' '), 0, Watch::LONGEST_BODY, '8bit') ?: ' ';
+                } catch (CommandFailed) {
+                    $this->watch->requests[$id]['body'] = ' ';
+                }
+            }
         }
     }
 
@@ -395,6 +417,9 @@ final class Tab
     private function arrived(array $frame): void
     {
         $this->watch->begun((string) $frame['loaderId']);
+        if (isset($frame['unreachableUrl'])) {
+            $this->watch->unreachable((string) $frame['unreachableUrl']);
+        }
         if (++$this->arrivals > self::MOST_ARRIVALS) {
             $this->watch->note('loops', implode(', ', array_slice($this->watch->addresses, -3)));
             $this->arrivals = 0;

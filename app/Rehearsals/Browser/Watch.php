@@ -16,7 +16,7 @@ final class Watch
     private const MOST_LINES = 200;
     private const MOST_NOTES = 50;
     private const LONGEST = 2000;
-    private const LONGEST_BODY = 70_000;
+    public const LONGEST_BODY = 70_000;
 
     /** A page that loads more is stopped. */
     public const MOST_BYTES = 20_000_000;
@@ -51,6 +51,8 @@ final class Watch
             'Network.dataReceived' => $this->bytes += (int) $p['encodedDataLength'] ?: (int) $p['dataLength'],
             'Network.loadingFinished' => $this->ended((string) $p['requestId'], (float) $p['timestamp'], (int) $p['encodedDataLength'], null, null),
             'Network.loadingFailed' => $this->ended((string) $p['requestId'], (float) $p['timestamp'], 0, (string) ($p['errorText'] ?? ''), isset($p['blockedReason']) ? (string) $p['blockedReason'] : null),
+            'Network.webSocketCreated' => $this->connected((string) $p['requestId'], (string) $p['url']),
+            'Network.webSocketFrameSent' => $this->told((string) $p['requestId'], (string) ($p['response']['payloadData'] ?? '')),
             'Runtime.exceptionThrown' => $this->thrown((array) $p['exceptionDetails'], (float) $p['timestamp']),
             'Runtime.consoleAPICalled' => $this->said($p),
             'Log.entryAdded' => $this->logged((array) $p['entry']),
@@ -100,6 +102,16 @@ final class Watch
         }
     }
 
+    /** The browser shows a page of its own in the place of an address. */
+    public function unreachable(string $url): void
+    {
+        $why = '';
+        foreach ($this->requests as $request) {
+            $why = $request['type'] === 'Document' && $request['failed'] !== null ? $request['failed'] : $why;
+        }
+        str_contains($why, 'CERT') || $this->note('unreachable', trim("{$url}: {$why}", ': '));
+    }
+
     /** How many requests have not ended yet, those that stay open for ever left out. */
     public function open(): int
     {
@@ -127,9 +139,39 @@ final class Watch
         $this->requests[$id] = [
             'id' => $id, 'loader' => (string) ($p['loaderId'] ?? ''), 'url' => self::cut((string) $request['url'].($request['urlFragment'] ?? '')), 'method' => (string) $request['method'], 'type' => (string) ($p['type'] ?? 'Other'),
             'began' => (float) $p['timestamp'], 'wall' => (float) $p['wallTime'], 'headers' => self::headers($request['headers'] ?? []),
-            'body' => isset($request['postData']) ? mb_strcut((string) $request['postData'], 0, self::LONGEST_BODY) : null, 'status' => null, 'mime' => '', 'response' => [], 'bytes' => 0,
+            'body' => self::body($request), 'status' => null, 'mime' => '', 'response' => [], 'bytes' => 0,
             'ended' => null, 'failed' => null, 'blocked' => null, 'initiator' => (string) ($initiator['url'] ?? $initiator['stack']['callFrames'][0]['url'] ?? ''),
         ];
+    }
+
+    /**
+     * @param array<string, mixed> $request
+     *
+     * @return string|null empty where there is one that the browser has not told: it can be asked for
+     */
+    private static function body(array $request): ?string
+    {
+        $body = $request['postData'] ?? implode('', array_map(static fn (array $part): string => (string) base64_decode((string) ($part['bytes'] ?? ''), true), (array) ($request['postDataEntries'] ?? [])));
+
+        return $body === '' && ! ($request['hasPostData'] ?? false) ? null : mb_strcut((string) $body, 0, self::LONGEST_BODY, '8bit');
+    }
+
+    /** A line that stays open: what is said over it is kept as its body. */
+    private function connected(string $id, string $url): void
+    {
+        if (count($this->requests) < self::MOST_REQUESTS) {
+            $this->requests[$id] = [
+                'id' => $id, 'loader' => '', 'url' => self::cut($url), 'method' => 'GET', 'type' => 'WebSocket', 'began' => 0.0, 'wall' => microtime(true), 'headers' => [], 'body' => null, 'status' => null, 'mime' => '',
+                'response' => [], 'bytes' => 0, 'ended' => 0.0, 'failed' => null, 'blocked' => null, 'initiator' => '',
+            ];
+        }
+    }
+
+    private function told(string $id, string $text): void
+    {
+        if (isset($this->requests[$id])) {
+            $this->requests[$id]['body'] = mb_strcut(($this->requests[$id]['body'] ?? '')."\n{$text}", 0, self::LONGEST_BODY, '8bit');
+        }
     }
 
     /** @param array<string, mixed> $response */

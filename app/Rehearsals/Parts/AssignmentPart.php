@@ -6,6 +6,7 @@ namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Browser\Tab;
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
@@ -48,9 +49,9 @@ final readonly class AssignmentPart implements Part
 
     private function kept(Stage $stage, Outcome $outcome, string $variant): void
     {
-        $visitor = $stage->visitor($variant, $stage->screen());
+        $visitor = $stage->visitors->make($variant, $stage->screen());
         $tab = $visitor->tab;
-        $stage->open($visitor);
+        $stage->visitors->open($visitor);
         $tab->settle();
         if (! $stage->awaitRuntime($tab, 3.0)) {
             // What keeps the runtime from running is told elsewhere.
@@ -58,7 +59,7 @@ final readonly class AssignmentPart implements Part
 
             return;
         }
-        $stage->setOff($tab);
+        $stage->visitors->setOff($tab);
         $tab->attend(0.3);
         $first = $this->state($stage, $tab);
         if ($first['variant'] === null) {
@@ -84,7 +85,7 @@ final readonly class AssignmentPart implements Part
         }
         if ($lost === null) {
             $another = $tab->another();
-            $stage->connect($another);
+            $stage->visitors->connect($another);
             $another->go($stage->page());
             $another->settle();
             $stage->awaitRuntime($another, 2.0);
@@ -103,7 +104,7 @@ final readonly class AssignmentPart implements Part
     /** @param array{id: string|null, variant: string|null} $state */
     private function notKept(Stage $stage, Outcome $outcome, Visitor $visitor, array $state): void
     {
-        $entered = array_filter($stage->received->events((string) $visitor->id), static fn ($event): bool => $event->name === 'exposure' && $event->text('experiment') === $stage->experiment->key);
+        $entered = $stage->received->exposures((string) $visitor->id, $stage->experiment->key);
         if ($entered === []) {
             // Whether visitors enter is asked for by itself.
             return;
@@ -139,12 +140,12 @@ final readonly class AssignmentPart implements Part
     {
         $state = [];
         foreach ([false, true] as $again) {
-            $browser = $stage->lastingBrowser();
+            $browser = $stage->visitors->lastingBrowser();
             try {
                 $tab = $browser->lasting($stage->screen());
-                $again || $stage->give($tab, 'plx_visitor', $id);
-                $again || $stage->agree($tab);
-                $stage->connect($tab);
+                $again || $stage->visitors->give($tab, 'plx_visitor', $id);
+                $again || $stage->visitors->agree($tab);
+                $stage->visitors->connect($tab);
                 $tab->go($stage->page());
                 $tab->settle();
                 $stage->awaitRuntime($tab, 3.0);
@@ -203,7 +204,7 @@ final readonly class AssignmentPart implements Part
     private function quick(Stage $stage, Outcome $outcome): void
     {
         $assigner = $stage->experiment->assigner();
-        $visitor = $stage->visitor(null, $stage->screen());
+        $visitor = $stage->visitors->make(null, $stage->screen());
         $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]]);
         $visitor->tab->go($stage->page());
         $visitor->tab->settle(3.0, 0.0);
@@ -253,11 +254,9 @@ final readonly class AssignmentPart implements Part
 
     private function asked(Stage $stage): string
     {
-        $key = json_encode($stage->experiment->key, JSON_THROW_ON_ERROR);
         // The file that pages load; of an experiment that is not published yet, as it would be.
-        $file = $stage->file === null ? 'fetch('.json_encode("{$stage->pellix}/s/{$stage->site->key}.js", JSON_THROW_ON_ERROR).').then((answer) => answer.text())' : 'Promise.resolve('.json_encode($stage->file, JSON_THROW_ON_ERROR | JSON_HEX_TAG).')';
-        $probe = trim((string) preg_replace('~\A/\*.*?\*/~s', '', (string) file_get_contents(dirname(__DIR__).'/Probes/quick.js')), " \n;");
+        $file = $stage->file === null ? 'fetch('.Probe::json("{$stage->pellix}/s/{$stage->site->key}.js").').then((answer) => answer.text())' : 'Promise.resolve('.Probe::json($stage->file).')';
 
-        return "{$file}.then((file) => ({$probe})(file, {$key}, ".self::QUICK.', '.($stage->experiment->unit === 'user' ? 'true' : 'false').'))';
+        return "{$file}.then((file) => ".Probe::named('quick').'(file, '.Probe::json($stage->experiment->key).', '.self::QUICK.', '.Probe::json($stage->experiment->unit === 'user').'))';
     }
 }

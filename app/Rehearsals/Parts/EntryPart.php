@@ -8,7 +8,6 @@ use App\Rehearsals\Outcome;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
-use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Experiments\EntryTrace;
 use Pellix\Core\Rehearsal\Cast;
 use Pellix\Core\Rehearsal\CheckCode;
@@ -52,8 +51,8 @@ final readonly class EntryPart implements Part
 
     private function enters(Stage $stage, Outcome $outcome): void
     {
-        $visitor = $stage->visitor($this->anyVariant($stage), $stage->screen());
-        $stage->open($visitor);
+        $visitor = $stage->visitors->make($this->anyVariant($stage), $stage->screen());
+        $stage->visitors->open($visitor);
         $visitor->tab->settle();
         if (! $stage->awaitRuntime($visitor->tab, 3.0)) {
             // What keeps the runtime from running is told elsewhere.
@@ -61,7 +60,7 @@ final readonly class EntryPart implements Part
 
             return;
         }
-        $stage->setOff($visitor->tab);
+        $stage->visitors->setOff($visitor->tab);
         $entered = $stage->awaitReceived($visitor->tab, fn (): ?true => $this->exposed($stage, $visitor) ? true : null, self::PATIENCE);
         if ($entered === null) {
             $outcome->found(new Finding(CheckCode::EntryRefused, 'Somebody who belongs to the audience does not enter.', $this->trace($stage, $stage->guest), 'See whether the page says what the rule asks for by the time the snippet runs, and what the trigger waits for.', evidence: ['step' => 'enters', 'made' => $stage->guest->made ?? [], 'url' => $stage->page()]));
@@ -74,11 +73,11 @@ final readonly class EntryPart implements Part
     private function refused(Stage $stage, Outcome $outcome, Guest $guest): void
     {
         $device = $guest->made['device'] ?? null;
-        $visitor = $stage->visitor($this->anyVariant($stage), is_string($device) ? (Screen::tryFrom($device) ?? $stage->screen()) : $stage->screen(), null, $guest);
-        $stage->open($visitor, $guest);
+        $visitor = $stage->visitors->make($this->anyVariant($stage), is_string($device) ? (Screen::tryFrom($device) ?? $stage->screen()) : $stage->screen(), null, $guest);
+        $stage->visitors->open($visitor, $guest);
         $visitor->tab->settle();
         $stage->awaitRuntime($visitor->tab, 3.0);
-        $stage->setOff($visitor->tab);
+        $stage->visitors->setOff($visitor->tab);
         $visitor->tab->attend(self::QUIET);
         if ($this->exposed($stage, $visitor)) {
             $outcome->found(new Finding(CheckCode::EntryGranted, "Somebody enters who does not belong to the audience: {$guest->fails}.", $this->trace($stage, $guest), 'See whether the page itself says so of every visitor, such as by a cookie or the data layer.', evidence: ['step' => (string) $guest->fails, 'made' => $guest->made, 'url' => $guest->url]));
@@ -103,7 +102,7 @@ final readonly class EntryPart implements Part
     {
         $id = $visitor->known($stage->page()) ?? $visitor->id;
 
-        return $id !== null && array_filter($stage->received->events($id), static fn (LogEvent $event): bool => $event->name === 'exposure' && $event->text('experiment') === $stage->experiment->key) !== [];
+        return $id !== null && $stage->received->exposures($id, $stage->experiment->key) !== [];
     }
 
     private function trace(Stage $stage, ?Guest $guest): string
@@ -114,12 +113,12 @@ final readonly class EntryPart implements Part
     /** A visitor who was asked nothing yet, and presses what looks like a yes. */
     private function consent(Stage $stage, Outcome $outcome): void
     {
-        $visitor = $stage->visitor($this->anyVariant($stage), $stage->screen());
+        $visitor = $stage->visitors->make($this->anyVariant($stage), $stage->screen());
         foreach (['plx_consent', 'plx_visitor'] as $name) {
             $visitor->tab->execute('Network.deleteCookies', ['name' => $name, 'url' => $stage->page()]);
             $stage->cookieDomain() === null || $visitor->tab->execute('Network.deleteCookies', ['name' => $name, 'domain' => $stage->cookieDomain()]);
         }
-        $stage->open($visitor);
+        $stage->visitors->open($visitor);
         $visitor->tab->settle();
         $stage->awaitRuntime($visitor->tab, 3.0);
         $given = $this->given($stage, $visitor);

@@ -7,6 +7,7 @@ namespace App\Rehearsals\Parts;
 use App\Rehearsals\Browser\Tab;
 use App\Rehearsals\Comparison;
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Rehearsal\InstallationJudge;
@@ -25,9 +26,9 @@ final readonly class InstallationPart implements Part
         $outcome = new Outcome();
         $page = $stage->pages[(int) $variant];
         $stage->say("With the snippet and without: {$page}");
-        $visitor = $stage->visitor(null, Screen::Desktop);
+        $visitor = $stage->visitors->make(null, Screen::Desktop);
         $tab = $visitor->tab;
-        $tab->prepare(Stage::probe([]));
+        $tab->prepare(Probe::watch([]));
         $tab->execute('Performance.enable', ['timeDomain' => 'threadTicks']);
         $with = $without = $pictures = $places = [];
         for ($i = 0; $i < self::PAIRS; $i++) {
@@ -67,7 +68,7 @@ final readonly class InstallationPart implements Part
 
     private function load(Stage $stage, Tab $tab, string $page, bool $isThere): ?PageLoad
     {
-        $stage->empty($tab, $isThere);
+        $stage->visitors->empty($tab, $isThere);
         $before = $tab->busySeconds();
         $tab->go($page);
         $settled = $tab->settle(10.0);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Styles;
 use App\Rehearsals\Visitor;
@@ -63,16 +64,16 @@ final class LookPart implements Part
     /** @param list<Change> $changes */
     private function load(Stage $stage, Outcome $outcome, string $variant, Screen $screen, array $changes): ?Visitor
     {
-        $visitor = $stage->visitor($variant, $screen);
+        $visitor = $stage->visitors->make($variant, $screen);
         if ($visitor->id === null) {
             $visitor->leave();
 
             return null;
         }
         $tab = $visitor->tab;
-        $tab->prepare(Stage::probe($changes));
+        $tab->prepare(Probe::watch($changes));
         $tab->record(self::MOST_FRAMES);
-        $stage->open($visitor);
+        $stage->visitors->open($visitor);
         $isSettled = $tab->settle();
         if ($tab->hangs || ! $isSettled) {
             $outcome->noteAll($tab->watch, $variant, $screen);
@@ -89,7 +90,7 @@ final class LookPart implements Part
             }
         }
         $stage->awaitRuntime($tab, 2.0);
-        $stage->setOff($tab);
+        $stage->visitors->setOff($tab);
         $stage->variant($variant)->variant->isControl || $tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
         $tab->stopRecording();
         $picture = $tab->picture();
@@ -140,8 +141,8 @@ final class LookPart implements Part
         $styles = new Styles($tab);
         $seen = [];
         foreach ($changes as $i => $change) {
-            [$outranked, $styleless] = $styles->of($change, $i);
-            $seen[$i] = new ChangeSeen($i + 1, $told['turns'][$i] ?? [], ['after 5 s, a scroll and another size of the window' => $details[$i] ?? ['stand' => 'none', 'found' => 0, 'elements' => [], 'rules' => []]], $outranked, $styleless, $failed[$i + 1] ?? null, null, $this->isSeenInControl($stage, $visitor->variant, $i, $screen));
+            ['outranked' => $outranked, 'unheeded' => $unheeded, 'styleless' => $styleless, 'unread' => $unread] = $styles->of($change, $i);
+            $seen[$i] = new ChangeSeen($i + 1, $told['turns'][$i] ?? [], ['after 5 s, a scroll and another size of the window' => $details[$i] ?? ['stand' => 'none', 'found' => 0, 'understood' => true, 'elements' => [], 'rules' => []]], $outranked, $styleless, $failed[$i + 1] ?? null, null, $this->isSeenInControl($stage, $visitor->variant, $i, $screen), $unheeded, $unread);
         }
         $seen = $this->withCulprits($stage, $visitor, $screen, $changes, $seen);
         foreach ($changes as $i => $change) {
@@ -207,10 +208,10 @@ final class LookPart implements Part
      */
     private function withoutGuard(Stage $stage, string $variant, Screen $screen, array $changes): ?float
     {
-        $visitor = $stage->visitor($variant, $screen);
-        $visitor->tab->prepare((string) file_get_contents(dirname(__DIR__).'/Probes/unguarded.js'));
-        $visitor->tab->prepare(Stage::probe($changes));
-        $stage->open($visitor);
+        $visitor = $stage->visitors->make($variant, $screen);
+        $visitor->tab->prepare(Probe::text('unguarded'));
+        $visitor->tab->prepare(Probe::watch($changes));
+        $stage->visitors->open($visitor);
         $visitor->tab->settle();
         $stage->awaitRuntime($visitor->tab, 2.0);
         $visitor->tab->await('pellixWatch.asked.stands().every((state) => state === "made" || state === "unknown")', self::PATIENCE, true);
@@ -264,22 +265,22 @@ final class LookPart implements Part
             return $seen;
         }
         $selectors = array_values(array_filter(array_map(static fn (int $i): ?string => $changes[$i]->selector, array_keys($lost))));
-        $again = $stage->visitor($visitor->variant, $screen);
-        $again->tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => 'const pellixSelectors = '.json_encode($selectors, JSON_THROW_ON_ERROR).";\n".file_get_contents(dirname(__DIR__).'/Probes/culprit.js')]);
-        $stage->open($again);
+        $again = $stage->visitors->make($visitor->variant, $screen);
+        $again->tab->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => Probe::call('culprit', $selectors)]);
+        $stage->visitors->open($again);
         $again->tab->settle();
-        $stage->setOff($again->tab);
+        $stage->visitors->setOff($again->tab);
         $again->tab->attend(max(0.5, min(self::SECONDS, max(array_map(static fn (ChangeSeen $one): float => ($one->lostAfter()[0] ?? 0) / 1000, $lost)) + 0.5)));
         $took = [];
         foreach ($again->tab->watch->console as $line) {
             if (str_starts_with($line['text'], 'pellix-rehearsal took ')) {
-                [$selector, $url, $number] = (array) json_decode(substr($line['text'], 22), true) + ['', '', 0];
-                $took[$selector] ??= "{$url}, line {$number}";
+                [$selector, $url, $number, , $at] = (array) json_decode(substr($line['text'], 22), true) + ['', '', 0, '', 0];
+                $took[(string) $selector][] = ['by' => "{$url}, line {$number}", 'at' => (float) $at];
             }
         }
         $again->leave();
 
-        return array_map(static fn (ChangeSeen $one): ChangeSeen => new ChangeSeen($one->number, $one->turns, $one->moments, $one->outranked, $one->styleless, $one->failed, $took[$changes[$one->number - 1]->selector ?? ''] ?? null, $one->seenInControl), $seen);
+        return array_map(static fn (ChangeSeen $one): ChangeSeen => $one->takenBy($took[$changes[$one->number - 1]->selector ?? ''] ?? []), $seen);
     }
 
     private function isSeenInControl(Stage $stage, string $variant, int $change, Screen $screen): bool

@@ -27,7 +27,7 @@ final readonly class RedirectPart implements Part
         }
         $declared = $stage->variant((string) $variant);
         $stage->say("Where “{$declared->name}” leads to");
-        $visitor = $stage->visitor($variant, $stage->screen());
+        $visitor = $stage->visitors->make($variant, $stage->screen());
         if ($visitor->id === null) {
             $visitor->leave();
 
@@ -49,7 +49,7 @@ final readonly class RedirectPart implements Part
         $hops = array_values(array_filter($tab->watch->addresses, static fn (string $one): bool => ! str_starts_with($one, 'about:')));
         $landed = $tab->address();
         $documents = array_values(array_filter($tab->watch->requests, static fn (array $one): bool => $one['type'] === 'Document'));
-        $exposed = $stage->awaitReceived($tab, fn (): ?array => $this->exposures($stage, (string) $visitor->id) ?: null, 4.0) ?? [];
+        $exposed = $stage->awaitReceived($tab, fn (): ?array => $stage->received->exposures((string) $visitor->id, $stage->experiment->key) ?: null, 4.0) ?? [];
         $views = array_values(array_filter($stage->received->events((string) $visitor->id), static fn (LogEvent $event): bool => $event->name === 'page_view'));
         $plain = $this->plain($stage);
         $back = $this->wayBack($stage, $tab, $before);
@@ -88,9 +88,9 @@ final readonly class RedirectPart implements Part
     private function plain(Stage $stage): float
     {
         $control = $stage->control();
-        $visitor = $stage->visitor($control->variant->key, $stage->screen());
+        $visitor = $stage->visitors->make($control->variant->key, $stage->screen());
         $begin = microtime(true);
-        $stage->open($visitor);
+        $stage->visitors->open($visitor);
         $visitor->tab->attend(0.3);
         $visitor->tab->settle(10.0, 0.5);
         $stage->awaitRuntime($visitor->tab, 3.0);
@@ -106,11 +106,5 @@ final readonly class RedirectPart implements Part
         $tab->settle(6.0, 0.5);
 
         return $tab->address();
-    }
-
-    /** @return list<LogEvent> */
-    private function exposures(Stage $stage, string $visitor): array
-    {
-        return array_values(array_filter($stage->received->events($visitor), static fn (LogEvent $event): bool => $event->name === 'exposure' && $event->text('experiment') === $stage->experiment->key));
     }
 }

@@ -6,6 +6,7 @@ namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Browser\Tab;
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Rehearsal\CheckCode;
@@ -24,10 +25,10 @@ final readonly class SnippetPart implements Part
     {
         $outcome = new Outcome();
         $stage->say('The snippet: an ordinary visit');
-        $visitor = $stage->visitor($stage->control()->variant->key, $stage->screen());
+        $visitor = $stage->visitors->make($stage->control()->variant->key, $stage->screen());
         $tab = $visitor->tab;
-        $tab->prepare(Stage::probe([]));
-        $stage->open($visitor);
+        $tab->prepare(Probe::watch([]));
+        $stage->visitors->open($visitor);
         $tab->settle();
         $runs = ! $tab->hangs && $stage->awaitRuntime($tab);
         $told = (array) $tab->evaluate('pellixWatch.told()', true);
@@ -73,11 +74,11 @@ final readonly class SnippetPart implements Part
         $foreign = array_values(array_filter($files, static fn (array $one): bool => ! str_contains($one['url'], "/s/{$stage->site->key}.js")));
         $isThere = array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1]) !== [];
         foreach ((array) ($told['refused'] ?? []) as $refused) {
-            // Of inline code a policy does not tell whose it is: it is ours where ours stands there and does not run.
+            // Of inline code, and of what code makes of texts, a policy does not tell whose it is: it is ours where ours stands there and does not run.
             $isOurs = str_contains((string) $refused['what'], $stage->site->key) || str_starts_with((string) $refused['what'], $stage->pellix)
-                || ($refused['what'] === 'inline' && str_starts_with((string) $refused['by'], 'script-src') && $own === [] && $isThere);
+                || ($own === [] && $isThere && (($refused['what'] === 'inline' && str_starts_with((string) $refused['by'], 'script-src')) || str_contains((string) $refused['by'], 'trusted-types')));
             if ($isOurs && ! $refused['isReport']) {
-                $outcome->found(new Finding(CheckCode::SnippetBlocked, 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", "Allow it in the policy: a nonce for the inline code, and {$stage->pellix} for ".(str_starts_with((string) $refused['by'], 'connect') ? 'connect-src' : 'script-src').'.', evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
+                $outcome->found(new Finding(CheckCode::SnippetBlocked, 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", self::allowing((string) $refused['by'], $stage->pellix), evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
             }
         }
         if ($foreign !== []) {
@@ -125,6 +126,15 @@ final readonly class SnippetPart implements Part
         if ($outcome->findings === []) {
             $outcome->proven(Link::Snippet, 'The snippet loads, once, with the key of this site, and runs.');
         }
+    }
+
+    private static function allowing(string $directive, string $pellix): string
+    {
+        return match (true) {
+            str_contains($directive, 'trusted-types') => 'Take require-trusted-types-for out of the policy of this page, or have a policy named “default” that lets our file through.',
+            str_starts_with($directive, 'style') => 'Allow it in the policy: a nonce for the flicker guard and for style sheets that variants add, in style-src.',
+            default => "Allow it in the policy: a nonce for the inline code, and {$pellix} for ".(str_starts_with($directive, 'connect') || str_starts_with($directive, 'img') ? 'connect-src and img-src' : 'script-src').'.',
+        };
     }
 
     /** Errors that our code caused are told apart from the page's own, by the file that they came from. */
@@ -184,9 +194,9 @@ final readonly class SnippetPart implements Part
         ];
         $visitors = [];
         foreach ($ways as $way => $gate) {
-            $visitors[$way] = $stage->visitor($stage->control()->variant->key, $stage->screen(), $gate);
-            $visitors[$way]->tab->prepare(Stage::probe([]));
-            $stage->open($visitors[$way]);
+            $visitors[$way] = $stage->visitors->make($stage->control()->variant->key, $stage->screen(), $gate);
+            $visitors[$way]->tab->prepare(Probe::watch([]));
+            $stage->visitors->open($visitors[$way]);
         }
         $hasGuard = array_filter((array) ($ordinary['scripts'] ?? []), static fn (array $one): bool => (bool) $one[2]) !== [];
         $usual = FlickerJudge::shownAfter($ordinary['frames'] ?? []) ?? 0.0;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
@@ -24,8 +25,8 @@ final readonly class SpeedPart implements Part
         $stage->say('What the snippet costs');
         $with = $without = [];
         // One page, emptied before each load: another browser window each time would cost more than what is measured.
-        $visitor = $stage->visitor($stage->control()->variant->key, $stage->screen());
-        $visitor->tab->prepare(Stage::probe([]));
+        $visitor = $stage->visitors->make($stage->control()->variant->key, $stage->screen());
+        $visitor->tab->prepare(Probe::watch([]));
         $visitor->tab->execute('Performance.enable', ['timeDomain' => 'threadTicks']);
         for ($i = 0; $i < self::PAIRS; $i++) {
             // Each first in turn: whatever the machine does meanwhile falls on both.
@@ -65,11 +66,11 @@ final readonly class SpeedPart implements Part
     private function load(Stage $stage, Visitor $visitor, bool $isThere): ?array
     {
         $tab = $visitor->tab;
-        $stage->empty($tab, $isThere);
-        $visitor->id === null || $stage->give($tab, 'plx_visitor', $visitor->id);
-        $stage->agree($tab);
+        $stage->visitors->empty($tab, $isThere);
+        $visitor->id === null || $stage->visitors->give($tab, 'plx_visitor', $visitor->id);
+        $stage->visitors->agree($tab);
         $before = $tab->busySeconds();
-        $stage->open($visitor);
+        $stage->visitors->open($visitor);
         $settled = $tab->settle(8.0);
         $isThere && $stage->awaitRuntime($tab, 2.0);
         $tab->attend(0.3);

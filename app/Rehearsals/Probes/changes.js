@@ -41,7 +41,10 @@ const pellixChanges = (changes) => {
         }
         const parts = [];
         for (let one = element; one && parts.length < 4; one = one.parentElement) {
-            const classes = Array.from(one.classList).slice(0, 2).map((name) => `.${CSS.escape(name)}`).join('');
+            const classes = Array.from(one.classList)
+                .slice(0, 2)
+                .map((name) => `.${CSS.escape(name)}`)
+                .join('');
             if (one.id) {
                 parts.unshift(`#${CSS.escape(one.id)}`);
                 break;
@@ -56,7 +59,9 @@ const pellixChanges = (changes) => {
 
     /** What was put in by this change: elements whose text and tags are those that it brings. */
     const inserted = (change) => {
-        const nodes = Array.from(parsed(change.value ?? '').childNodes).filter((node) => node.nodeType === 1 || tidy(node.textContent ?? ''));
+        const nodes = Array.from(parsed(change.value ?? '').childNodes).filter(
+            (node) => node.nodeType === 1 || tidy(node.textContent ?? ''),
+        );
         const first = nodes[0];
         if (!first) {
             return [];
@@ -64,7 +69,11 @@ const pellixChanges = (changes) => {
         if (first.nodeType !== 1) {
             return find(change.selector).filter((one) => tidy(one.parentElement?.textContent ?? '').includes(tidy(first.textContent)));
         }
-        return Array.from(document.getElementsByTagName(first.localName)).filter((one) => one.isEqualNode(first) || (tidy(one.textContent) === tidy(first.textContent) && Array.from(first.attributes).every((a) => one.hasAttribute(a.name))));
+        return Array.from(document.getElementsByTagName(first.localName)).filter(
+            (one) =>
+                one.isEqualNode(first) ||
+                (tidy(one.textContent) === tidy(first.textContent) && Array.from(first.attributes).every((a) => one.hasAttribute(a.name))),
+        );
     };
 
     const isAt = (element, to, place) => {
@@ -88,11 +97,17 @@ const pellixChanges = (changes) => {
             case 'attribute':
                 return element.getAttribute(change.attribute) === (change.value ?? null);
             case 'style':
-                return element.style.getPropertyValue(change.property) === written(change.property, value) && element.style.getPropertyPriority(change.property) === 'important';
+                return (
+                    element.style.getPropertyValue(change.property) === written(change.property, value) &&
+                    element.style.getPropertyPriority(change.property) === 'important'
+                );
             case 'hide':
                 return element.style.getPropertyValue('display') === 'none';
             case 'class':
-                return (change.add ?? []).every((name) => element.classList.contains(name)) && !(change.remove ?? []).some((name) => element.classList.contains(name));
+                return (
+                    (change.add ?? []).every((name) => element.classList.contains(name)) &&
+                    !(change.remove ?? []).some((name) => element.classList.contains(name))
+                );
             case 'move':
                 return find(change.to).some((to) => isAt(element, to, change.place));
             case 'insert':
@@ -134,7 +149,8 @@ const pellixChanges = (changes) => {
     };
 
     /** Whether anything of an element reaches the eye: no part of the way up to the page makes it invisible. */
-    const isVisible = (element) => element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true });
+    const isVisible = (element) =>
+        element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true });
 
     const paints = (element, pseudo) => {
         const style = getComputedStyle(element, pseudo);
@@ -142,8 +158,18 @@ const pellixChanges = (changes) => {
             return false;
         }
         const alpha = /rgba?\([^)]*[,/]\s*([\d.]+)\)$/.exec(style.backgroundColor);
-        const solid = style.backgroundColor !== 'transparent' && (style.backgroundColor.split(/[,/ ]+/).length < 4 || !alpha || Number(alpha[1]) > 0.5 || !style.backgroundColor.startsWith('rgba'));
-        return Number(style.opacity) > 0.5 && (solid || style.backgroundImage !== 'none' || ['img', 'video', 'canvas', 'iframe', 'picture', 'svg', 'object'].includes(element.localName));
+        const solid =
+            style.backgroundColor !== 'transparent' &&
+            (style.backgroundColor.split(/[,/ ]+/).length < 4 ||
+                !alpha ||
+                Number(alpha[1]) > 0.5 ||
+                !style.backgroundColor.startsWith('rgba'));
+        return (
+            Number(style.opacity) > 0.5 &&
+            (solid ||
+                style.backgroundImage !== 'none' ||
+                ['img', 'video', 'canvas', 'iframe', 'picture', 'svg', 'object'].includes(element.localName))
+        );
     };
 
     /** Whether something that hides it lies over a point of an element; returns what. */
@@ -174,31 +200,132 @@ const pellixChanges = (changes) => {
         }
     };
 
+    /** Where something of an element is: the largest of its boxes; where it has none of its own, what it holds. */
+    const area = (element) => {
+        const size = ({ width, height }) => width * height;
+        const own = Array.from(element.getClientRects()).sort((one, other) => size(other) - size(one))[0];
+        if (own && size(own) > 0) {
+            return own;
+        }
+        const style = getComputedStyle(element);
+        if (style.display !== 'contents' && (style.overflowX !== 'visible' || style.overflowY !== 'visible')) {
+            return own ?? element.getBoundingClientRect();
+        }
+        const range = document.createRange();
+        range.selectNodeContents(element);
+        return range.getBoundingClientRect();
+    };
+
+    /** Points of an element within the part of the page that is seen. */
+    const points = (element) => {
+        const { x, y, width, height } = area(element);
+        const [left, top, right, bottom] = [
+            Math.max(x, 0),
+            Math.max(y, 0),
+            Math.min(x + width, innerWidth),
+            Math.min(y + height, innerHeight),
+        ];
+        return right - left < 1 || bottom - top < 1
+            ? []
+            : [
+                  [0.5, 0.5],
+                  [0.2, 0.3],
+                  [0.8, 0.3],
+                  [0.2, 0.7],
+                  [0.8, 0.7],
+              ].map(([a, b]) => [left + a * (right - left), top + b * (bottom - top)]);
+    };
+
     const cover = (element) => {
-        const [x, y, width, height] = box(element);
-        const points = [[0.5, 0.5], [0.2, 0.3], [0.8, 0.3], [0.2, 0.7], [0.8, 0.7]].map(([a, b]) => [x + a * width, y + b * height]).filter(([a, b]) => a >= 0 && b >= 0 && a < innerWidth && b < innerHeight);
-        const covers = points.map(([a, b]) => coverAt(element, a, b)).filter(Boolean);
+        const all = points(element);
+        const covers = all.map(([a, b]) => coverAt(element, a, b)).filter(Boolean);
         // Most of it: something that only touches it hides nothing of weight.
-        return points.length > 0 && covers.length > points.length / 2 ? covers[0] : null;
+        return all.length > 0 && covers.length > all.length / 2 ? covers[0] : null;
+    };
+
+    const colour = (text) => {
+        const [r, g, b, a] = (/^rgba?\(([^)]*)\)$/.exec(text)?.[1] ?? '').split(/[\s,/]+/).map(Number);
+        return Number.isNaN(r) || r === undefined ? null : { rgb: `${r},${g},${b}`, alpha: a ?? 1 };
+    };
+
+    /** Whether the words of an element have a colour that cannot be told from what is behind them. */
+    const isColourless = (element) => {
+        const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT, (node) =>
+            tidy(node.data) && node.parentElement.checkVisibility() ? NodeFilter.FILTER_ACCEPT : NodeFilter.FILTER_SKIP,
+        );
+        const of = walker.nextNode()?.parentElement;
+        const style = of && getComputedStyle(of);
+        const ink = style && colour(style.webkitTextFillColor || style.color);
+        if (
+            !ink ||
+            style.backgroundClip === 'text' ||
+            style.webkitBackgroundClip === 'text' ||
+            (style.textShadow && style.textShadow !== 'none')
+        ) {
+            return false;
+        }
+        if (ink.alpha < 0.05) {
+            return true;
+        }
+        for (let one = of; one; one = one.parentElement) {
+            const behind = getComputedStyle(one);
+            const paper = colour(behind.backgroundColor);
+            if (behind.backgroundImage !== 'none' || !paper || (paper.alpha > 0 && paper.alpha < 1)) {
+                return false;
+            }
+            if (paper.alpha === 1) {
+                return paper.rgb === ink.rgb;
+            }
+        }
+        return ink.rgb === '255,255,255';
+    };
+
+    /** Why nothing of an element reaches the eye though its styles do not hide it; null where something does. */
+    const hidden = (element) => {
+        const { width, height } = area(element);
+        if (width <= 0 || height <= 0 || element instanceof SVGElement) {
+            return null;
+        }
+        const all = points(element);
+        if (all.length === 0) {
+            return 'off';
+        }
+        const isMet = all.some(([a, b]) => document.elementsFromPoint(a, b).some((one) => one === element || element.contains(one)));
+        if (!isMet && !all.some(([a, b]) => coverAt(element, a, b))) {
+            return 'clipped';
+        }
+        if (element.localName === 'img' && element.hasAttribute('src') && element.complete && element.naturalWidth === 0) {
+            return 'picture';
+        }
+        return isColourless(element) ? 'colour' : null;
     };
 
     const describe = (element, change) => {
         element.scrollIntoView({ block: 'center', inline: 'nearest', behavior: 'instant' });
-        const over = solid(() => cover(element));
+        const [over, why] = solid(() => [cover(element), hidden(element)]);
         const style = getComputedStyle(element);
+        const { x, y, width, height } = area(element);
         return {
             path: path(element),
             holds: holds(element, change),
-            visible: isVisible(element),
+            visible: isVisible(element) && why === null,
+            hidden: why,
             display: style.display,
             visibility: style.visibility,
             opacity: style.opacity,
-            box: box(element),
-            page: [Math.round(element.getBoundingClientRect().x + scrollX), Math.round(element.getBoundingClientRect().y + scrollY)],
+            box: [x, y, width, height].map(Math.round),
+            page: [Math.round(x + scrollX), Math.round(y + scrollY)],
             text: tidy(element.textContent).slice(0, 200),
             cover: over ? { path: path(over), position: getComputedStyle(over).position, z: getComputedStyle(over).zIndex } : null,
         };
     };
+
+    /** A selector without what holds only at times, or only of a part of an element. */
+    const lasting = (selector) =>
+        selector.replace(
+            /::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-letter|hover|active|focus|focus-within|focus-visible|visited|target|checked|indeterminate|disabled|enabled|valid|invalid|user-invalid|placeholder-shown|popover-open|open|fullscreen)(?![\w-])/g,
+            ':is(*)',
+        );
 
     /** Rules of a sheet that was added, each with elements that it is for. */
     const rules = (css) => {
@@ -207,8 +334,12 @@ const pellixChanges = (changes) => {
         const walk = (list) => {
             for (const rule of Array.from(list ?? [])) {
                 if (rule.selectorText && rule.style.length > 0 && all.length < 20) {
-                    all.push({ selector: rule.selectorText, properties: Array.from(rule.style), found: find(rule.selectorText).length });
-                } else if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) {
+                    all.push({
+                        selector: rule.selectorText,
+                        properties: Array.from(rule.style),
+                        found: find(lasting(rule.selectorText)).length,
+                    });
+                } else if (!rule.selectorText && rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) {
                     walk(rule.cssRules);
                 }
             }
@@ -228,15 +359,33 @@ const pellixChanges = (changes) => {
             Array.from(document.body.querySelectorAll('*'))
                 .slice(0, 3000)
                 .map((element) => [element, box(element)])
-                .filter(([element, [x, y, w, h]]) => w > 0 && h > 0 && x < innerWidth && y < innerHeight && x + w > 0 && y + h > 0 && !['script', 'style', 'br'].includes(element.localName))
+                .filter(
+                    ([element, [x, y, w, h]]) =>
+                        w > 0 &&
+                        h > 0 &&
+                        x < innerWidth &&
+                        y < innerHeight &&
+                        x + w > 0 &&
+                        y + h > 0 &&
+                        !['script', 'style', 'br'].includes(element.localName),
+                )
                 .slice(0, 300)
                 .map(([element, where]) => [path(element), where]),
-        changed: () => changes.flatMap((change) => [...seenOn(change), ...(change.kind === 'sheet' ? rules(change.value ?? '').flatMap((rule) => find(rule.selector)) : []), ...(change.to ? find(change.to) : []), ...(change.selector && change.kind === 'insert' ? find(change.selector) : [])].map(box)),
+        changed: () =>
+            changes.flatMap((change) =>
+                [
+                    ...seenOn(change),
+                    ...(change.kind === 'sheet' ? rules(change.value ?? '').flatMap((rule) => find(rule.selector)) : []),
+                    ...(change.to ? find(change.to) : []),
+                    ...(change.selector && change.kind === 'insert' ? find(change.selector) : []),
+                ].map(box),
+            ),
         stands: () => changes.map(stand),
         details: () =>
             changes.map((change) => ({
                 stand: stand(change),
                 found: change.selector ? find(change.selector).length : 0,
+                understood: change.kind !== 'style' || CSS.supports(change.property, change.value ?? ''),
                 elements: seenOn(change).map((element) => describe(element, change)),
                 rules: change.kind === 'sheet' ? rules(change.value ?? '') : [],
             })),
@@ -244,8 +393,18 @@ const pellixChanges = (changes) => {
         shown: () =>
             changes.map((change) => {
                 const state = stand(change);
-                const on = change.kind === 'sheet' ? rules(change.value ?? '').flatMap((rule) => find(rule.selector)).slice(0, MOST) : change.kind === 'insert' && state !== 'made' ? [] : seenOn(change);
-                const seen = on.filter((element) => isVisible(element)).map(box).filter(([x, y, w, h]) => w > 0 && h > 0 && x < innerWidth && y < innerHeight && x + w > 0 && y + h > 0);
+                const on =
+                    change.kind === 'sheet'
+                        ? rules(change.value ?? '')
+                              .flatMap((rule) => find(rule.selector))
+                              .slice(0, MOST)
+                        : change.kind === 'insert' && state !== 'made'
+                          ? []
+                          : seenOn(change);
+                const seen = on
+                    .filter((element) => isVisible(element))
+                    .map(box)
+                    .filter(([x, y, w, h]) => w > 0 && h > 0 && x < innerWidth && y < innerHeight && x + w > 0 && y + h > 0);
                 return [state, seen[0] ?? null];
             }),
     };

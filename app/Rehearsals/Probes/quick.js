@@ -22,7 +22,9 @@
     }
     const forget = () => {
         const domains = ['', ...location.hostname.split('.').map((_, i, parts) => '; Domain=' + parts.slice(i).join('.'))];
-        document.cookie.split('; ').forEach((one) => domains.forEach((domain) => (document.cookie = one.split('=')[0] + '=; Path=/; Max-Age=0' + domain)));
+        document.cookie
+            .split('; ')
+            .forEach((one) => domains.forEach((domain) => (document.cookie = one.split('=')[0] + '=; Path=/; Max-Age=0' + domain)));
         localStorage.clear();
         sessionStorage.clear();
     };
@@ -34,14 +36,29 @@
             configurable: true,
             get: () => kept,
             set: (site) => {
-                const bare = ({ audience, trigger, redirect, ...one }) => ({ ...one, pages: { all: [] }, variants: one.variants.map(({ target, ...variant }) => ({ ...variant, changes: [] })) });
-                kept = { ...site, ask: false, gpc: false, tags: [], experiments: site.experiments.filter((one) => !one.serves && one.unit !== 'user').map(bare) };
+                const bare = ({ audience, trigger, redirect, ...one }) => ({
+                    ...one,
+                    pages: { all: [] },
+                    variants: one.variants.map(({ target, ...variant }) => ({ ...variant, changes: [] })),
+                });
+                kept = {
+                    ...site,
+                    ask: false,
+                    gpc: false,
+                    tags: [],
+                    experiments: site.experiments.filter((one) => !one.serves && one.unit !== 'user').map(bare),
+                };
             },
         });
         run();
         let id = null;
         window.pellix?.('visitor', (one) => (id = one));
-        const variants = Object.fromEntries((/(?:^|; )plx_variants=([^;]*)/.exec(document.cookie)?.[1] ?? '').split('|').filter(Boolean).map((pair) => pair.split('~')));
+        const variants = Object.fromEntries(
+            (/(?:^|; )plx_variants=([^;]*)/.exec(document.cookie)?.[1] ?? '')
+                .split('|')
+                .filter(Boolean)
+                .map((pair) => pair.split('~')),
+        );
         found.push([id, variants[key] ?? null, Object.keys(variants).filter((one) => one !== key)]);
     }
     forget();

@@ -56,17 +56,46 @@ const pellixWatch = (() => {
     observe('largest-contentful-paint', (entry) => (largest = Math.round(10 * entry.startTime) / 10));
     observe('layout-shift', (entry) => {
         if (!entry.hadRecentInput && shifts.length < 50) {
-            shifts.push({ at: Math.round(entry.startTime), value: entry.value, on: entry.sources.slice(0, 3).map((source) => asked.path(source.node)) });
+            shifts.push({
+                at: Math.round(entry.startTime),
+                value: entry.value,
+                on: entry.sources.slice(0, 3).map((source) => asked.path(source.node)),
+            });
         }
     });
     document.addEventListener(
         'securitypolicyviolation',
-        (event) => refused.length < 30 && refused.push({ what: event.blockedURI, by: event.effectiveDirective, line: event.lineNumber, source: event.sourceFile, isReport: event.disposition === 'report', sample: event.sample.slice(0, 100) }),
+        (event) =>
+            refused.length < 30 &&
+            refused.push({
+                what: event.blockedURI,
+                by: event.effectiveDirective,
+                line: event.lineNumber,
+                source: event.sourceFile,
+                isReport: event.disposition === 'report',
+                sample: event.sample.slice(0, 100),
+            }),
         true,
     );
 
     return {
         asked,
-        told: () => ({ now: now(), frames, turns, shifts, refused, paints, largest, bodySeen, bodyHidden, scripts: Array.from(document.scripts, (one) => [one.src, one.hasAttribute('data-pellix'), one.hasAttribute('data-pellix-guard'), one.getAttribute('data-pellix') ?? '']).filter(([, a, b]) => a || b) }),
+        told: () => ({
+            now: now(),
+            frames,
+            turns,
+            shifts,
+            refused,
+            paints,
+            largest,
+            bodySeen,
+            bodyHidden,
+            scripts: Array.from(document.scripts, (one) => [
+                one.src,
+                one.hasAttribute('data-pellix'),
+                one.hasAttribute('data-pellix-guard'),
+                one.getAttribute('data-pellix') ?? '',
+            ]).filter(([, a, b]) => a || b),
+        }),
     };
 })();

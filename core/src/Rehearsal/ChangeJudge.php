@@ -31,6 +31,11 @@ final class ChangeJudge
         if ($change->kind === ChangeKind::Script || $seen->madeAfter() !== null) {
             return null;
         }
+        foreach ($seen->moments as $moment) {
+            if (! $moment['understood']) {
+                return self::found(CheckCode::ChangeNotUnderstood, $change, $seen, $variant, $screen, "is not understood by the browser: {$change->text('property')}: {$change->text('value')}", 'The property or its value is misspelt, or this browser does not know it.', 'Correct the declaration.');
+            }
+        }
         $states = array_column($seen->turns, 1);
         if (in_array('other', $states, true)) {
             return self::found(CheckCode::ChangeNotMade, $change, $seen, $variant, $screen, 'is never made', 'There is an element for it, and the runtime did not change it.', 'See whether the visitor got into the experiment at all, and what the console says.');
@@ -69,6 +74,12 @@ final class ChangeJudge
                 ['element' => $element, 'property' => $loser->property, 'wanted' => $loser->value, 'is' => $winner->value, 'winner' => ['selector' => $winner->selector, 'sheet' => $winner->sheet, 'line' => $winner->line, 'specificity' => implode(',', $winner->specificity), 'important' => $winner->important]],
             );
         }
+        foreach ($seen->unheeded as ['element' => $element, 'property' => $property, 'wanted' => $wanted, 'is' => $is, 'by' => $by]) {
+            return self::found(CheckCode::ChangeOutranked, $change, $seen, $variant, $screen, "does not show: {$property} of {$element} is “{$is}”, not “{$wanted}”", $by === null ? 'No rule outranks it: something else sets it, such as a script of the page.' : "{$by} sets it: an animation outranks every rule that is not important.", $by === null ? 'See which script of the page sets it, and when.' : "Write “{$property}: {$wanted} !important”, or end the animation with “animation: none”.", ['element' => $element, 'property' => $property, 'wanted' => $wanted, 'is' => $is, 'by' => $by]);
+        }
+        if ($seen->unread !== []) {
+            return self::found(CheckCode::ChangeNotUnderstood, $change, $seen, $variant, $screen, 'is not understood by the browser: '.implode('; ', array_slice($seen->unread, 0, 3)), 'The property or its value is misspelt, or this browser does not know it.', 'Correct the declaration.');
+        }
         foreach ($seen->moments as $when => $moment) {
             foreach (in_array($change->kind, [ChangeKind::Hide, ChangeKind::Remove], true) ? [] : $moment['elements'] as $element) {
                 $finding = self::unseen($change, $seen, $variant, $screen, $element, $when);
@@ -104,6 +115,10 @@ final class ChangeJudge
                 $element['visibility'] !== 'visible' => "its visibility is {$element['visibility']}",
                 (float) $element['opacity'] === 0.0 => 'its opacity is 0',
                 $element['box'][2] <= 0 || $element['box'][3] <= 0 => "its size is {$box}",
+                $element['hidden'] === 'off' => 'it stands outside of what can be scrolled to',
+                $element['hidden'] === 'clipped' => 'something around it, or its own clip-path, cuts it off',
+                $element['hidden'] === 'picture' => 'its picture does not load',
+                $element['hidden'] === 'colour' => 'its words have no colour of their own before what is behind them',
                 default => 'something around it is not shown',
             };
 

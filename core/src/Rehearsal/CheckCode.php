@@ -49,6 +49,7 @@ enum CheckCode: string
     case ChangeCovered = 'change.covered';
     case ChangeInvisible = 'change.invisible';
     case ChangeMisplaced = 'change.misplaced';
+    case ChangeNotUnderstood = 'change.not-understood';
     case ChangeNoStyle = 'change.class-without-style';
     case FlickerPainted = 'flicker.control-painted';
     case RedirectNowhere = 'redirect.elsewhere';

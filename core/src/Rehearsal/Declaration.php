@@ -15,7 +15,8 @@ final readonly class Declaration
      * @param int                      $order       of appearance
      * @param string                   $sheet       address of the style sheet; empty for one in the page itself
      * @param int|null                 $line        from 1
-     * @param bool                     $isOurs      whether the variant has put it there
+     * @param bool                     $isOurs      whether the variant wants it: by its own sheet, or by a class that it adds
+     * @param bool                     $isAdded     whether it stands in a sheet that the variant has added
      */
     public function __construct(
         public string $property,
@@ -29,6 +30,7 @@ final readonly class Declaration
         public string $sheet,
         public ?int $line,
         public bool $isOurs,
+        public bool $isAdded = false,
     ) {
     }
 
@@ -46,7 +48,7 @@ final readonly class Declaration
         $line = $this->line === null ? '' : ", line {$this->line}";
         $sheet = match (true) {
             $this->origin === 'user-agent' => 'the browser’s own style sheet',
-            $this->isOurs && $this->sheet === '' => 'the variant’s own style sheet',
+            $this->isAdded => 'the variant’s own style sheet',
             $this->sheet === '' => "a <style> of the page{$line}",
             default => "{$this->sheet}{$line}",
         };

@@ -95,7 +95,7 @@ final class RedirectJudge
         return new Finding(
             CheckCode::RedirectNowhere,
             "“{$variant}” lands on ".self::path($seen->landed).', not on '.self::path($wanted).'.',
-            $by === null ? '' : 'The server answers '.self::path($by['url'])." with {$by['status']} to {$by['location']}.",
+            $by === null ? 'The page there sends visitors on by itself: by a script, or by a meta refresh.' : 'The server answers '.self::path($by['url'])." with {$by['status']} to {$by['location']}.",
             'Name the address that visitors end on as the target.',
             $variant,
             null,
@@ -121,7 +121,7 @@ final class RedirectJudge
         return new Finding(
             CheckCode::RedirectParts,
             "“{$variant}” loses {$lost} on the way.",
-            $by === null ? 'The page that is arrived at has another address.' : 'The server answers '.self::path($by['url'])." with {$by['status']} to {$by['location']}, without what was brought along.",
+            $by === null ? (self::page($seen->landed) === self::page(self::wanted($seen)) ? 'A script of the target changes the address.' : 'The target sends visitors on by itself, without what was brought along.') : 'The server answers '.self::path($by['url'])." with {$by['status']} to {$by['location']}, without what was brought along.",
             'Have the server keep the query when it sends visitors on, or name the address that it leads to as the target.',
             $variant,
             null,
