@@ -96,9 +96,15 @@ final readonly class Report
             'steps' => array_map(static fn (Step $step): string => $step->words(), $steps),
             'findings' => Results::merged(array_merge(...array_column($this->parts, 'findings'), ...[[]])),
             'proofs' => array_merge(...array_column($this->parts, 'proofs'), ...[[]]),
-            'parts' => array_map(static fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'findings' => count($part['findings']), 'proofs' => count($part['proofs']), 'figures' => $part['figures']], $this->parts),
+            'parts' => array_map(fn (array $part): array => ['kind' => $part['kind'], 'variant' => $part['variant'], 'words' => $part['words'], 'state' => $part['state'], 'seconds' => $part['seconds'], 'findings' => count($part['findings']), 'proofs' => count($part['proofs']), 'figures' => $this->rehearsal->isOver() ? $part['figures'] : self::brief($part['figures'])], $this->parts),
             'files' => DB::table('rehearsal_files')->where('rehearsal_id', $this->rehearsal->id)->orderBy('id')->get(['name', 'media'])->map(static fn (object $one): array => (array) $one)->all(),
         ];
+    }
+
+    /** Figures without what stood where on the pages: while it is watched, the report is read every second. */
+    private static function brief(object $figures): object
+    {
+        return (object) array_map(static fn (mixed $one): mixed => is_array($one) ? array_diff_key($one, ['places' => 0, 'changed' => 0]) : $one, array_diff_key((array) $figures, ['pages' => 0]));
     }
 
     public function words(): string

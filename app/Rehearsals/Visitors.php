@@ -137,4 +137,10 @@ final readonly class Visitors
 
         return $id;
     }
+
+    /** Six letters that nobody else types. */
+    public static function anyMark(): string
+    {
+        return implode('', array_map(static fn (string $byte): string => chr(ord('a') + ord($byte) % 26), str_split(random_bytes(6))));
+    }
 }

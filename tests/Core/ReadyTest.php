@@ -3,6 +3,7 @@
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\PagesInspected;
 use Pellix\Core\Chain\Reception;
+use Pellix\Core\Chain\Rehearsed;
 use Pellix\Core\Chain\Seen;
 use Pellix\Core\Chain\VariantSeen;
 use Pellix\Core\Experiments\Advice\Advice;
@@ -78,8 +79,8 @@ it('has a point for whatever matters, each with its words, in the order of the c
         expect($point->words)->not->toBe('');
     }
     $unsaid = array_map(static fn (ReadyPoint $point): string => $point->code->value, array_filter($points, static fn (ReadyPoint $point): bool => $point->state->value === 'advice'));
-    // The paragraph is seen at once, and no guard stands there; visits of one's own are never told apart yet.
-    expect(array_values($unsaid))->toBe(['snippet.guard', 'entry.internal-traffic']);
+    // No browser has met it. The paragraph is seen at once, and no guard stands there; visits of one's own are never told apart yet.
+    expect(array_values($unsaid))->toBe(['what.rehearsed', 'snippet.guard', 'entry.internal-traffic']);
 });
 
 it('says what speaks against a start', function (array $file, array $facts, ReadyCode $code, string $state, string $words) {
@@ -92,6 +93,9 @@ it('says what speaks against a start', function (array $file, array $facts, Read
     'other weights than planned' => [['variants' => [1 => ['weight' => 3]]], [], ReadyCode::Plan, 'advice', 'planned with other weights'],
     'the same weights, written otherwise' => [['variants' => [['weight' => 50], ['weight' => 50]]], [], ReadyCode::Plan, 'fine', 'visitors'],
     'the weights of the plan, the other way round' => [['variants' => [['weight' => 3]], 'plan' => ['weights' => [1, 3]]], [], ReadyCode::Plan, 'advice', 'planned with other weights'],
+    'broken in a rehearsal' => [[], ['seen' => fn () => readySeen(['rehearsed' => new Rehearsed(readyTime(), ['exposure' => ['proofs' => 1, 'blockers' => ['The colour does not show.', 'It is covered.'], 'warnings' => []]])])], ReadyCode::Rehearsed, 'blocker', 'The colour does not show. And 1 thing more.'],
+    'rehearsed and sound' => [[], ['seen' => fn () => readySeen(['rehearsed' => new Rehearsed(readyTime(), ['exposure' => ['proofs' => 1, 'blockers' => [], 'warnings' => ['x']]])])], ReadyCode::Rehearsed, 'fine', 'A browser has met every variant'],
+    'rehearsed before a change' => [[], ['seen' => fn () => readySeen(['rehearsed' => new Rehearsed(readyTime(), ['exposure' => ['proofs' => 1, 'blockers' => ['x'], 'warnings' => []]], ['the page /loan'])])], ReadyCode::Rehearsed, 'advice', 'before this changed: the page /loan'],
     'no page' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(), 'inspected' => new PagesInspected()])], ReadyCode::Pages, 'blocker', 'No known page matches'],
     'a page without the snippet' => [[], ['seen' => fn () => readySeen(['inspected' => new PagesInspected(3, 3, 0, 1, 'https://a.test/loan', readyTime())])], ReadyCode::Snippet, 'blocker', '1 page of 3 would not run the snippet'],
     'nothing that proves the snippet' => [[], ['seen' => fn () => readySeen(['pageViews' => new Seen(5, 5, readyTime('3 days')), 'inspected' => new PagesInspected(3, 1, 0, 0, null, readyTime())])], ReadyCode::Snippet, 'blocker', '2 pages of 3 never inspected'],

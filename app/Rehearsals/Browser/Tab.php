@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Rehearsals\Browser;
 
+use App\Rehearsals\Probe;
 use Facebook\WebDriver\Exception\WebDriverException;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
@@ -18,39 +19,6 @@ final class Tab
     /** Precedes what a page asks a person for, in the console. */
     public const ASKED = 'pellix-rehearsal asks ';
 
-    /** Whatever would make a browser ask a person, said aloud: without a screen nobody is asked. */
-    private const SAY_WHAT_IS_ASKED = <<<'JS'
-        (() => {
-            const said = (name, of, method) => {
-                const own = of && of[method];
-                if (typeof own === 'function') {
-                    of[method] = function () { console.debug('pellix-rehearsal asks ' + name); return own.apply(this, arguments); };
-                }
-            };
-            said('notifications', window.Notification, 'requestPermission');
-            said('geolocation', navigator.geolocation, 'getCurrentPosition');
-            said('geolocation', navigator.geolocation, 'watchPosition');
-            said('camera or microphone', navigator.mediaDevices, 'getUserMedia');
-            said('clipboard', navigator.clipboard, 'readText');
-            said('window', window, 'open');
-        })();
-        JS;
-
-    private const FALL_SILENT = <<<'JS'
-        (() => {
-            const silence = (window) => {
-                try {
-                    window.navigator.sendBeacon = () => true;
-                    window.fetch = () => new Promise(() => undefined);
-                    Array.from(window.frames).forEach(silence);
-                } catch {
-                    // A frame of another origin is not told; it has a gate of its own.
-                }
-            };
-            silence(window);
-        })()
-        JS;
-
     /** Nobody is sent from page to page more often before anything is done there. */
     private const MOST_ARRIVALS = 12;
 
@@ -59,11 +27,9 @@ final class Tab
     /** Pages that were come to since the last one was asked for. */
     private int $arrivals = 0;
 
-    /** @var \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)|null what is done with a request that was stopped; null lets it go */
-    private ?\Closure $gate = null;
+    private readonly Gate $gate;
 
-    /** @var list<array<string, string>> of the requests that are stopped */
-    private array $patterns = [];
+    public readonly Film $film;
 
     /** @var \Closure(array<string, mixed>): void|null told of every style sheet */
     private ?\Closure $sheets = null;
@@ -71,11 +37,6 @@ final class Tab
     private ?int $world = null;
 
     private ?int $page = null;
-
-    /** @var list<array{at: float, data: string}> frames that were recorded, JPEG */
-    public array $frames = [];
-
-    private int $mostFrames = 0;
 
     public bool $hangs = false;
 
@@ -87,6 +48,8 @@ final class Tab
         public readonly Screen $screen,
     ) {
         $this->watch = new Watch();
+        $this->gate = new Gate($chromium->devtools);
+        $this->film = new Film($this);
     }
 
     public function begin(): void
@@ -101,7 +64,7 @@ final class Tab
         $this->execute('Emulation.setFocusEmulationEnabled', ['enabled' => true]);
         $this->sayOfItself(null, null);
         $this->screen->isMobile() && $this->execute('Emulation.setTouchEmulationEnabled', ['enabled' => true]);
-        $this->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => self::SAY_WHAT_IS_ASKED]);
+        $this->execute('Page.addScriptToEvaluateOnNewDocument', ['source' => Probe::text('asked')]);
     }
 
     /** What it says of itself to pages and servers. @param string|null $agent null for what Chromium says on this screen */
@@ -118,10 +81,10 @@ final class Tab
     public function hear(string $session, string $name, array $p): void
     {
         match ($name) {
-            'Fetch.requestPaused' => $this->stopped($session, $p),
+            'Fetch.requestPaused' => $this->gate->stopped($session, $p),
             'Runtime.executionContextCreated' => $this->created((array) $p['context']),
             'Page.javascriptDialogOpening' => $this->dialog($p),
-            'Page.screencastFrame' => $this->frame($p),
+            'Page.screencastFrame' => $this->film->take($p),
             'Page.frameNavigated' => isset($p['frame']['parentId']) ? null : $this->arrived((array) $p['frame']),
             'CSS.styleSheetAdded' => $this->sheets === null ? null : ($this->sheets)((array) $p['header']),
             default => $this->watch->hear($name, $p),
@@ -159,12 +122,11 @@ final class Tab
      * Stops requests before they are made, or before their answers are given to the page.
      *
      * @param list<array<string, string>> $patterns as Fetch.enable takes them
-     * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $gate
+     * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $answer what is done with one; null lets it go
      */
-    public function guard(array $patterns, \Closure $gate): void
+    public function guard(array $patterns, \Closure $answer): void
     {
-        $this->gate = $gate;
-        $this->patterns = $patterns;
+        $this->gate->set($patterns, $answer);
         $this->execute('Fetch.enable', ['patterns' => $patterns]);
     }
 
@@ -172,7 +134,7 @@ final class Tab
     public function takeIn(string $session): void
     {
         $this->chromium->devtools->send('Network.enable', ['maxPostDataSize' => 70_000], $session, false);
-        $this->patterns === [] || $this->chromium->devtools->send('Fetch.enable', ['patterns' => $this->patterns], $session, false);
+        $this->gate->takeIn($session);
     }
 
     /** @param \Closure(array<string, mixed>): void $listener told what the browser says of each style sheet */
@@ -268,6 +230,18 @@ final class Tab
         $this->chromium->devtools->attend($seconds);
     }
 
+    /** Scrolls to the end and back, and has the page laid out anew in another width and in its own. */
+    public function stir(): void
+    {
+        $this->evaluate('window.scrollTo(0, document.documentElement.scrollHeight)', true);
+        $this->attend(0.15);
+        $this->evaluate('window.scrollTo(0, 0)', true);
+        foreach ([$this->screen->width() - 40, $this->screen->width()] as $width) {
+            $this->execute('Emulation.setDeviceMetricsOverride', ['width' => $width, 'height' => $this->screen->height(), 'deviceScaleFactor' => 1, 'mobile' => $this->screen->isMobile()]);
+            $this->attend(0.1);
+        }
+    }
+
     /** What a visitor's hands do is done by WebDriver. @throws WebDriverException */
     public function element(string $selector): RemoteWebElement
     {
@@ -306,8 +280,8 @@ final class Tab
     {
         try {
             // Nothing that a page sends when it is left may come after nobody marks it any more: everything that is of interest is there.
-            if ($this->gate !== null && ! $this->hangs) {
-                $this->evaluate(self::FALL_SILENT, false, 2.0);
+            if ($this->gate->isSet() && ! $this->hangs) {
+                $this->evaluate(Probe::text('silent'), false, 2.0);
                 $this->execute('Network.setBlockedURLs', ['urls' => ['*']], 2.0);
                 $this->execute('Page.navigate', ['url' => 'about:blank'], 2.0);
             }
@@ -355,19 +329,6 @@ final class Tab
         }
 
         return $all;
-    }
-
-    public function record(int $most): void
-    {
-        $this->mostFrames = $most;
-        $this->frames = [];
-        $this->execute('Page.startScreencast', ['format' => 'jpeg', 'quality' => 50, 'everyNthFrame' => 1]);
-    }
-
-    public function stopRecording(): void
-    {
-        $this->mostFrames = 0;
-        $this->execute('Page.stopScreencast');
     }
 
     /** How long the main thread of the page has worked, in seconds; after `Performance.enable`. */
@@ -432,30 +393,11 @@ final class Tab
     }
 
     /** @param array<string, mixed> $p */
-    private function stopped(string $session, array $p): void
-    {
-        $answer = $this->gate === null ? null : ($this->gate)($p);
-        [$command, $parameters] = $answer ?? ['Fetch.continueRequest', []];
-        if ($command !== '') {
-            $this->chromium->devtools->send($command, ['requestId' => $p['requestId'], ...$parameters], $session, false);
-        }
-    }
-
-    /** @param array<string, mixed> $p */
     private function dialog(array $p): void
     {
         $kind = (string) $p['type'];
         $this->watch->note($kind === 'beforeunload' ? 'beforeunload' : 'dialog', (string) ($p['message'] ?? ''));
         // Whoever is asked whether to leave leaves; everything else is closed.
         $this->send('Page.handleJavaScriptDialog', ['accept' => $kind === 'beforeunload']);
-    }
-
-    /** @param array<string, mixed> $p */
-    private function frame(array $p): void
-    {
-        if (count($this->frames) < $this->mostFrames) {
-            $this->frames[] = ['at' => (float) ($p['metadata']['timestamp'] ?? 0), 'data' => (string) base64_decode((string) $p['data'], true)];
-        }
-        $this->send('Page.screencastFrameAck', ['sessionId' => $p['sessionId']]);
     }
 }

@@ -333,7 +333,8 @@ const pellixChanges = (changes) => {
         const all = [];
         const walk = (list) => {
             for (const rule of Array.from(list ?? [])) {
-                if (rule.selectorText && rule.style.length > 0 && all.length < 20) {
+                // One of which the browser has understood nothing is empty.
+                if (rule.selectorText && all.length < 20) {
                     all.push({
                         selector: rule.selectorText,
                         properties: Array.from(rule.style),

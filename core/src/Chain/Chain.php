@@ -36,7 +36,10 @@ final readonly class Chain
         }
         $first = $open[0];
         if (! $this->seen->started) {
-            return in_array($first->link, [Link::Page, Link::Snippet], true)
+            $broken = array_values(array_filter($open, static fn (Verdict $verdict): bool => $verdict->state === State::Broken));
+            $first = $broken[0] ?? $first;
+
+            return $broken !== [] || in_array($first->link, [Link::Page, Link::Snippet], true)
                 ? "Not started. {$first->link->label()}: {$first->words}"
                 : 'Not started. Its pages are there, and the snippet runs on them.';
         }

@@ -15,6 +15,9 @@ use Pellix\Core\Wiring\Findings\Severity;
  */
 final class ChangeJudge
 {
+    /** A page that is built up anew takes a change back once or twice; more often is no accident (common practice, no source). */
+    private const OFTEN = 5;
+
     /** @return Finding|null null where it is in effect */
     public static function judge(Change $change, ChangeSeen $seen, string $variant, Screen $screen): ?Finding
     {
@@ -47,12 +50,14 @@ final class ChangeJudge
     private static function notKept(Change $change, ChangeSeen $seen, string $variant, Screen $screen): ?Finding
     {
         $lost = $seen->lostAfter();
+        $by = $seen->culprit === null ? 'the page’s own script' : "the page’s own script ({$seen->culprit})";
         if ($lost === null) {
-            return null;
+            $taken = $seen->takenBack();
+
+            return count($taken) < self::OFTEN ? null : self::found(CheckCode::ChangeReplaced, $change, $seen, $variant, $screen, 'is taken back again and again: '.count($taken).' times within '.self::seconds(end($taken) - $taken[0]), ucfirst($by).' puts back what was there. It is made again each time, and not for ever.', 'Have the change made in the page’s own script.', ['times' => count($taken), 'by' => $seen->culprit]);
         }
         [$at, $state] = $lost;
         $after = self::seconds($at - (float) $seen->madeAfter());
-        $by = $seen->culprit === null ? 'the page’s own script' : "the page’s own script ({$seen->culprit})";
 
         return self::found(CheckCode::ChangeReplaced, $change, $seen, $variant, $screen, "is gone after {$after}", $state === 'none'
             ? 'At '.self::seconds($at)." {$by} put something else in the place of the element, which {$change->selector} does not match."

@@ -45,8 +45,9 @@ final readonly class ChangeSeen
      */
     public function takenBy(array $touched): self
     {
-        $lost = $this->lostAfter()[0] ?? null;
-        if ($lost === null || $touched === []) {
+        $taken = $this->takenBack();
+        $lost = $this->lostAfter()[0] ?? end($taken);
+        if ($lost === false || $touched === []) {
             return $this;
         }
         usort($touched, static fn (array $a, array $b): int => abs($a['at'] - $lost) <=> abs($b['at'] - $lost));
@@ -64,6 +65,19 @@ final readonly class ChangeSeen
         }
 
         return null;
+    }
+
+    /** @return list<float> milliseconds after which the page took it back, each time */
+    public function takenBack(): array
+    {
+        $times = [];
+        $made = false;
+        foreach ($this->turns as [$at, $state]) {
+            $made && $state !== 'made' && $times[] = $at;
+            $made = $state === 'made';
+        }
+
+        return $times;
     }
 
     /** @return array{0: float, 1: string}|null since when it has not been as it was made, and how it stood then */

@@ -43,6 +43,7 @@ enum CheckCode: string
     case GroupOverlap = 'assignment.group-overlap';
     case ChangeNoElement = 'change.no-element';
     case ChangeFailed = 'change.failed';
+    case ChangeErrors = 'change.errors';
     case ChangeNotMade = 'change.not-made';
     case ChangeReplaced = 'change.replaced';
     case ChangeOutranked = 'change.outranked';
@@ -55,6 +56,7 @@ enum CheckCode: string
     case RedirectNowhere = 'redirect.elsewhere';
     case RedirectParts = 'redirect.address-lost';
     case RedirectLoop = 'redirect.loop';
+    case RedirectSilent = 'redirect.target-without-snippet';
     case RedirectReferrer = 'redirect.referrer-lost';
     case RedirectTrap = 'redirect.way-back';
     case ExposureMissing = 'exposure.not-received';
@@ -82,7 +84,7 @@ enum CheckCode: string
     {
         return match ($this) {
             self::PageAsksToLeave, self::PageDialog, self::PageErrors, self::PageOtherHosts, self::PageAsks, self::GoalEarly, self::ScreenUnexpected => Severity::Note,
-            self::PageDownload, self::PageWindows, self::SnippetTwice, self::SnippetOld, self::SnippetErrors, self::InstallationLooks, self::InstallationSlow, self::GuardMissing, self::GuardLate, self::AssignmentCookie, self::ChangeNoStyle, self::FlickerPainted, self::RedirectReferrer,
+            self::PageDownload, self::PageWindows, self::SnippetTwice, self::SnippetOld, self::SnippetErrors, self::InstallationLooks, self::InstallationSlow, self::GuardMissing, self::GuardLate, self::AssignmentCookie, self::ChangeNoStyle, self::ChangeErrors, self::FlickerPainted, self::RedirectReferrer,
             self::GoalLate, self::GoalLost, self::GoalStray, self::GoalUnreachable, self::DataPlan, self::TimeOver => Severity::Warning,
             default => Severity::Blocker,
         };

@@ -26,17 +26,6 @@ final readonly class MadeUp
         ];
     }
 
-    /** Somebody whom nobody else is. */
-    public static function somebody(): self
-    {
-        $mark = '';
-        foreach (str_split(random_bytes(6)) as $byte) {
-            $mark .= chr(97 + ord($byte) % 26);
-        }
-
-        return new self($mark);
-    }
-
     /** A text with `{name}`, `{mail}` and the like filled in. */
     public function fill(string $text): string
     {

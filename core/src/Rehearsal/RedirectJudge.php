@@ -21,10 +21,12 @@ final class RedirectJudge
         }
 
         return array_values(array_filter([
-            self::elsewhere($seen, $variant),
+            $elsewhere = self::elsewhere($seen, $variant),
             self::lost($seen, $variant),
+            $silent = $elsewhere === null ? self::silent($seen, $variant) : null,
             self::exposure($seen, $variant),
-            self::referrer($seen, $variant),
+            // Where nothing tells of the target, nothing tells of where its visitors came from.
+            $silent === null ? self::referrer($seen, $variant) : null,
             self::wayBack($seen, $variant),
         ]));
     }
@@ -39,6 +41,7 @@ final class RedirectJudge
         $codes = array_map(static fn (Finding $one): string => $one->code->value, $findings);
         $proofs = [
             CheckCode::RedirectNowhere->value => 'It lands on '.self::path($seen->landed).', once.',
+            CheckCode::RedirectSilent->value => 'The snippet runs on the target.',
             CheckCode::RedirectParts->value => 'Query and fragment are kept.',
             CheckCode::ExposureMissing->value => 'The exposure arrived, once.',
             CheckCode::RedirectReferrer->value => 'Where the visitor came from is kept.',
@@ -103,6 +106,11 @@ final class RedirectJudge
             ['landed' => $seen->landed, 'wanted' => $wanted],
             $by === null ? null : Severity::Warning,
         );
+    }
+
+    private static function silent(RedirectSeen $seen, string $variant): ?Finding
+    {
+        return $seen->trouble !== '' ? null : new Finding(CheckCode::RedirectSilent, "The snippet does not run on the target of “{$variant}”: nothing that visitors do there is counted.", 'At '.self::path($seen->landed).' the runtime never began.', 'Put the snippet on the target, too.', $variant, null, null, ['landed' => $seen->landed]);
     }
 
     private static function lost(RedirectSeen $seen, string $variant): ?Finding

@@ -62,12 +62,11 @@ export function useCancelRehearsal(site: string) {
     });
 }
 
+export const fetchScript = (site: string, experiment: string) =>
+    answer(api.GET('/api/sites/{site}/experiments/{experiment}/rehearsal-script', { params: { path: { site, experiment } } }));
+
 export const useScript = (site: string, experiment: string) =>
-    useQuery({
-        queryKey: ['rehearsal-script', site, experiment],
-        queryFn: () =>
-            answer(api.GET('/api/sites/{site}/experiments/{experiment}/rehearsal-script', { params: { path: { site, experiment } } })),
-    });
+    useQuery({ queryKey: ['rehearsal-script', site, experiment], queryFn: () => fetchScript(site, experiment) });
 
 /** Keeps a script; null has it follow from the experiment again. */
 export function useKeepScript(site: string, experiment: string) {

@@ -1,10 +1,9 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import type { Experiment } from '../api/client';
 import type { RehearsalReport } from '../api/rehearsals';
 import { address } from '../app/address';
-import { Button } from '../parts/Button';
 import { SCREENS } from '../parts/vocabulary';
+import { Enlarged } from './Enlarged';
 
 /** Every variant on every screen, and what is different from the control; each opens large. */
 export function Pictures({ site, experiment, report }: { site: string; experiment: Experiment; report: RehearsalReport }) {
@@ -70,23 +69,7 @@ export function Pictures({ site, experiment, report }: { site: string; experimen
                     </tbody>
                 </table>
             </div>
-            <Dialog open={open !== null} onClose={() => setOpen(null)} className="relative z-30">
-                <div className="fixed inset-0 overflow-auto bg-ink/60 p-6">
-                    <DialogPanel className="mx-auto w-fit border border-line bg-leaf p-4">
-                        <div className="mb-3 flex items-center justify-between gap-6">
-                            <DialogTitle className="font-semibold">{open?.replace(/\.(?:png|jpg)$/, '').replaceAll('-', ' ')}</DialogTitle>
-                            <Button onClick={() => setOpen(null)}>Close</Button>
-                        </div>
-                        {open !== null && (
-                            <img
-                                src={address.rehearsalFile(site, report.rehearsal, open)}
-                                alt={open}
-                                className="max-w-full border border-line"
-                            />
-                        )}
-                    </DialogPanel>
-                </div>
-            </Dialog>
+            <Enlarged site={site} report={report} name={open} onClose={() => setOpen(null)} />
         </section>
     );
 }

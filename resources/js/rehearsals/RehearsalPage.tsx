@@ -13,6 +13,7 @@ import { Proven } from './Proven';
 import { Runs } from './Runs';
 import { ScriptSteps } from './ScriptSteps';
 import { Verdict } from './Verdict';
+import { Way } from './Way';
 
 /** The rehearsals of an experiment: the newest, or the one that the address names, with everything that it found. */
 export function RehearsalPage({ site, experiment }: { site: Site; experiment: Experiment }) {
@@ -44,6 +45,7 @@ export function RehearsalPage({ site, experiment }: { site: Site; experiment: Ex
                                 <Found site={site.key} experiment={experiment.key} report={found} />
                                 <Evidence site={site.key} report={found} />
                                 <Pictures site={site.key} experiment={experiment} report={found} />
+                                <Way site={site.key} experiment={experiment} report={found} />
                                 <Proven report={found} />
                             </>
                         )}

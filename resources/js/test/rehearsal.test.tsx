@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import type { Experiment } from '../api/client';
 import { RehearsalPage } from '../rehearsals/RehearsalPage';
@@ -84,6 +84,8 @@ function show(answers: Record<string, unknown>, right = 'work', at = '/rehearsal
 
     return open(<RehearsalPage site={SITE} experiment={EXPERIMENT} />, '/rehearsal', at);
 }
+
+const upload = (file: File): void => void fireEvent.change(screen.getByLabelText('File with a script'), { target: { files: [file] } });
 
 describe('a rehearsal', () => {
     it('says what it does where there was none yet, and asks for one of some screens', async () => {
@@ -179,6 +181,67 @@ describe('a rehearsal', () => {
         type(/Steps, as/, '{');
         press('Keep the script');
         expect(await screen.findByText(/This is no JSON/)).toBeTruthy();
+    });
+
+    it('chooses an element on the page that the steps before have led to', async () => {
+        const walked = {
+            kind: 'walk',
+            variant: 'short',
+            words: 'The goals',
+            state: 'done',
+            seconds: 1,
+            findings: 0,
+            proofs: 0,
+            figures: {
+                pages: [
+                    { step: 1, page: '/a', picture: 'way-short-1.jpg', width: 1280, places: [['#first', [0, 0, 9, 9]]] },
+                    { step: 2, page: '/b', picture: 'way-short-2.jpg', width: 1280, places: [['#second', [0, 0, 9, 9]]] },
+                ],
+            },
+        };
+        const files = ['way-short-1.jpg', 'way-short-2.jpg'].map((name) => ({ name, media: 'image/jpeg' }));
+        show({
+            'GET /experiments/a/rehearsals': [head(7)],
+            'GET /rehearsals/7': report(7, { parts: [walked], files }),
+            'GET /experiments/a/rehearsal-script': {
+                ...script,
+                script: {
+                    pellix: 1,
+                    steps: [
+                        { do: 'open', path: '/a' },
+                        { do: 'follow', path: '/b' },
+                        { do: 'click', element: '' },
+                    ],
+                },
+            },
+        });
+        expect(await screen.findByRole('button', { name: 'Open the page after step 2 in Short' })).toBeTruthy();
+        press('Write the script…');
+        press('Choose on the picture…');
+        (await screen.findByRole('button', { name: '#second', hidden: true })).click();
+        await waitFor(() => expect(screen.getByDisplayValue('#second')).toBeTruthy());
+    });
+
+    it('takes the steps of another experiment, or of a file, and keeps nothing before it is said', async () => {
+        const other = { ...script, script: { pellix: 1, steps: [{ do: 'open', path: '/other' }] } };
+        show({
+            'GET /experiments/a/rehearsals': [head(7)],
+            'GET /rehearsals/7': report(7),
+            'GET /experiments': [EXPERIMENT, { ...EXPERIMENT, key: 'b', name: 'Test b' }],
+            'GET /experiments/b/rehearsal-script': other,
+        });
+        await screen.findByText('open /a');
+        press('Write the script…');
+        const choice = await screen.findByRole('button', { name: /Take the steps of/, hidden: true });
+        fireEvent.click(choice);
+        fireEvent.click(await screen.findByRole('option', { name: 'Test b', hidden: true }));
+        expect(await screen.findByDisplayValue('/other')).toBeTruthy();
+        upload(new File(['{"pellix":1,"steps":[{"do":"open","path":"/kept"}]}'], 's.json'));
+        expect(await screen.findByDisplayValue('/kept')).toBeTruthy();
+        upload(new File(['no script'], 's.json'));
+        expect(await screen.findByText(/s.json cannot be read as a script/)).toBeTruthy();
+        expect(screen.getByDisplayValue('/kept')).toBeTruthy();
+        expect(sentTo('PUT /experiments/a/rehearsal-script')).toHaveLength(0);
     });
 
     it('says what broke and what was mended since an earlier one', async () => {

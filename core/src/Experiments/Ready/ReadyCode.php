@@ -14,6 +14,7 @@ enum ReadyCode: string
     case Hypothesis = 'what.hypothesis';
     case Owner = 'what.owner';
     case Plan = 'what.plan';
+    case Rehearsed = 'what.rehearsed';
     case Pages = 'page.known';
     case Snippet = 'snippet.proven';
     case Guard = 'snippet.guard';
@@ -54,6 +55,7 @@ enum ReadyCode: string
     {
         return match ($this) {
             self::Plan => 'plan',
+            self::Rehearsed => 'rehearsal',
             self::Snippet, self::Guard => 'coverage',
             self::Internal => 'feed',
             self::Consent => 'capture',
@@ -71,6 +73,7 @@ enum ReadyCode: string
             self::Hypothesis => 'It says why',
             self::Owner => 'Somebody looks after it',
             self::Plan => 'It is planned',
+            self::Rehearsed => 'It works in a browser',
             self::Pages => 'Its pages are known',
             self::Snippet => 'The snippet is proven on them',
             self::Guard => 'The guard stands where it is needed',

@@ -27,6 +27,7 @@ final class ReadyList
         }
         $points = [
             ...self::what($experiment),
+            self::rehearsed($facts),
             ...ReadyPages::of($facts, $experiment),
             ...self::entry($facts, $experiment),
             ...self::split($facts, $experiment),
@@ -71,6 +72,22 @@ final class ReadyList
     public static function advised(array $all, ReadyCode $as, ReadyState $state, AdviceCode ...$codes): array
     {
         return array_values(array_map(static fn (Advice $one): ReadyPoint => new ReadyPoint($as, $state, $one->words), array_filter($all, static fn (Advice $one): bool => in_array($one->code, $codes, true))));
+    }
+
+    private static function rehearsed(ReadyFacts $facts): ReadyPoint
+    {
+        $rehearsed = $facts->seen->rehearsed;
+        if ($rehearsed === null) {
+            return new ReadyPoint(ReadyCode::Rehearsed, ReadyState::Advice, 'It has not been rehearsed: no browser has met its variants and goals yet.');
+        }
+        if ($rehearsed->changed !== []) {
+            return new ReadyPoint(ReadyCode::Rehearsed, ReadyState::Advice, 'It was rehearsed before this changed: '.implode(', ', $rehearsed->changed).'. Rehearse it again.', $rehearsed->at);
+        }
+        $blockers = array_merge(...array_column($rehearsed->links, 'blockers'), ...[[]]);
+
+        return $blockers === []
+            ? new ReadyPoint(ReadyCode::Rehearsed, ReadyState::Fine, 'A browser has met every variant and reached every goal that a way is known to.', $rehearsed->at)
+            : new ReadyPoint(ReadyCode::Rehearsed, ReadyState::Blocker, "In a rehearsal: {$blockers[0]}".(count($blockers) > 1 ? ' And '.Words::count(count($blockers) - 1, 'thing').' more.' : ''), $rehearsed->at);
     }
 
     /** @return list<ReadyPoint> */

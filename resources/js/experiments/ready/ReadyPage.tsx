@@ -104,6 +104,8 @@ function placeOf(site: string, experiment: string, point: ReadyPoint): [string, 
     switch (point.mended_at) {
         case 'plan':
             return [address.experimentView(site, experiment, 'plan'), 'Plan it'];
+        case 'rehearsal':
+            return [address.experimentView(site, experiment, 'rehearsal'), 'Rehearse it'];
         case 'coverage':
             return [address.coverage(site), 'See its pages'];
         case 'feed':

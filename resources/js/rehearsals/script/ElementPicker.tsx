@@ -3,50 +3,28 @@ import { useState } from 'react';
 import type { RehearsalReport } from '../../api/rehearsals';
 import { address } from '../../app/address';
 import { Button } from '../../parts/Button';
-
-type Place = [path: string, box: [x: number, y: number, width: number, height: number]];
-
-/** What stood where when the newest picture of the page was taken; none where there is no picture yet. */
-export function placesIn(report: RehearsalReport | undefined): { picture: string; width: number; height: number; places: Place[] } | null {
-    for (const part of report?.parts ?? []) {
-        for (const [screen, seen] of Object.entries(part.kind === 'look' ? part.figures : {})) {
-            const places = (seen as { places?: Place[] } | null)?.places;
-            const picture = `look-${part.variant}-${screen}.png`;
-            const size = places?.find(([path]) => path === 'body' || path === 'main')?.[1];
-            if (places && places.length > 0 && report?.files.some(({ name }) => name === picture)) {
-                const right = Math.max(...places.map(([, [x, , width]]) => x + width));
-
-                return {
-                    picture,
-                    width: screen === 'desktop' ? 1280 : screen === 'tablet' ? 820 : 390,
-                    height: size ? size[3] : right,
-                    places,
-                };
-            }
-        }
-    }
-
-    return null;
-}
+import { Choice } from '../../parts/Choice';
+import { elementAt, pictureFor, picturesIn, type Place } from './pictures';
 
 interface Props {
     site: string;
     report: RehearsalReport | undefined;
+    /** Number of the step that the element is for. */
+    step: number;
     onPick: (selector: string) => void;
 }
 
 /** Chooses an element on the newest picture of the page: the smallest one that is pointed at, or one of a list. */
-export function ElementPicker({ site, report, onPick }: Props) {
+export function ElementPicker({ site, report, step, onPick }: Props) {
+    const pictures = picturesIn(report);
     const [open, setOpen] = useState(false);
+    const [chosen, setChosen] = useState<number | null>(null);
     const [pointed, setPointed] = useState<Place | null>(null);
-    const known = placesIn(report);
-    if (known === null || !report) {
+    const at = chosen ?? pictureFor(pictures, step);
+    const shown = pictures[at];
+    if (!shown || !report) {
         return <p className="text-sm text-soft">After a rehearsal, elements can be chosen on its picture.</p>;
     }
-    const at = (x: number, y: number): Place | null =>
-        known.places
-            .filter(([, [left, top, width, height]]) => x >= left && y >= top && x <= left + width && y <= top + height)
-            .sort(([, a], [, b]) => a[2] * a[3] - b[2] * b[3])[0] ?? null;
     const choose = (place: Place | null): void => {
         if (place) {
             onPick(place[0]);
@@ -66,15 +44,30 @@ export function ElementPicker({ site, report, onPick }: Props) {
                             <DialogTitle className="font-semibold">{pointed ? pointed[0] : 'Choose an element of the page'}</DialogTitle>
                             <Button onClick={() => setOpen(false)}>Close</Button>
                         </div>
-                        <div className="max-h-[70vh] overflow-auto">
+                        {pictures.length > 1 && (
+                            <div className="mb-2">
+                                <Choice
+                                    label="Page"
+                                    value={String(at)}
+                                    options={pictures.map(({ label }, i) => ({ value: String(i), label }))}
+                                    onChange={(next) => {
+                                        setChosen(Number(next));
+                                        setPointed(null);
+                                    }}
+                                />
+                            </div>
+                        )}
+                        <div className="max-h-[65vh] overflow-auto">
                             <div className="relative w-fit">
                                 <img
-                                    src={address.rehearsalFile(site, report.rehearsal, known.picture)}
+                                    src={address.rehearsalFile(site, report.rehearsal, shown.picture)}
                                     alt="The page as the browser saw it"
                                     className="block max-w-none cursor-crosshair border border-line"
-                                    width={known.width}
-                                    onMouseMove={(event) => setPointed(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
-                                    onClick={(event) => choose(at(event.nativeEvent.offsetX, event.nativeEvent.offsetY))}
+                                    width={shown.width}
+                                    onMouseMove={({ nativeEvent: { offsetX, offsetY } }) =>
+                                        setPointed(elementAt(shown.places, offsetX, offsetY))
+                                    }
+                                    onClick={({ nativeEvent: { offsetX, offsetY } }) => choose(elementAt(shown.places, offsetX, offsetY))}
                                 />
                                 {pointed && (
                                     <span
@@ -88,7 +81,7 @@ export function ElementPicker({ site, report, onPick }: Props) {
                         <details className="mt-2">
                             <summary>The same as a list</summary>
                             <ul>
-                                {known.places.map((place, i) => (
+                                {shown.places.map((place, i) => (
                                     <li key={i}>
                                         <button
                                             type="button"

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Problem, type Experiment } from '../../api/client';
 import { useKeepScript, type RehearsalReport, type RehearsalScript } from '../../api/rehearsals';
 import { Button } from '../../parts/Button';
+import { OtherScripts } from './OtherScripts';
 import { StepForm } from './StepForm';
 import { errorsAt, scriptOf, stepsOf, type ScriptStep } from './steps';
 
@@ -128,6 +129,14 @@ export function ScriptForm({ site, experiment, report, script, written, onDone }
                     {keep.error && Object.keys(errors).length > untold.length && <p>It was not kept: see the steps that are marked.</p>}
                 </div>
             )}
+            <OtherScripts
+                {...{ site, experiment }}
+                steps={steps}
+                onTake={(taken) => {
+                    setSteps(taken);
+                    setText(null);
+                }}
+            />
             <div className="flex flex-wrap gap-2">
                 <Button look="main" disabled={keep.isPending} onClick={send}>
                     Keep the script

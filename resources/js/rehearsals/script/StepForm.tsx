@@ -41,7 +41,7 @@ export function StepForm({ site, experiment, report, number, step, errors, onCha
     const element = (label = 'Element'): ReactNode => (
         <div className="space-y-1">
             {text('element', label)}
-            <ElementPicker site={site} report={report} onPick={(selector) => set('element', selector)} />
+            <ElementPicker site={site} report={report} step={number} onPick={(selector) => set('element', selector)} />
         </div>
     );
     const aim = aimOf(step);
