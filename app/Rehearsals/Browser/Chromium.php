@@ -24,6 +24,10 @@ final class Chromium
     /** No command may keep a rehearsal waiting for longer. */
     private const COMMAND_MS = 20_000;
 
+    /** Of memory, for each process of the browser; and for what a page's scripts keep. */
+    private const MOST_KILOBYTES = 4_000_000;
+    private const MOST_SCRIPT_MEGABYTES = 1_000;
+
     /** What a page may open is bounded; more are closed at once. */
     public const MOST_WINDOWS = 5;
 
@@ -58,7 +62,8 @@ final class Chromium
             is_dir($folder.$part) || mkdir($folder.$part, 0700, true);
         }
         $port = self::freePort();
-        $process = new Process(['chromedriver', "--port={$port}", '--log-level=SEVERE'], $folder, [self::MARK => $folder, 'HOME' => "{$folder}/home", 'TMPDIR' => $folder], timeout: null);
+        // What a page makes the browser keep is bounded: a process that wants more ends, as if the page had crashed.
+        $process = new Process(['sh', '-c', 'ulimit -d "$0"; exec chromedriver "$@"', (string) self::MOST_KILOBYTES, "--port={$port}", '--log-level=SEVERE'], $folder, [self::MARK => $folder, 'HOME' => "{$folder}/home", 'TMPDIR' => $folder], timeout: null);
         $process->start();
         try {
             self::await(static fn (): bool => str_contains($process->getOutput(), 'started successfully'), $process);
@@ -231,6 +236,7 @@ final class Chromium
             '--disable-features=Translate,OptimizationHints,MediaRouter,InterestFeedContentSuggestions,CalculateNativeWinOcclusion',
             // Pages are met as visitors meet them: some treat whoever says to be driven in another way, and so does a redirect test.
             '--disable-blink-features=AutomationControlled',
+            '--js-flags=--max-old-space-size='.self::MOST_SCRIPT_MEGABYTES,
             '--no-proxy-server', "--host-resolver-rules={$rules}", "--user-data-dir={$profile}",
             // Chromium refuses its own sandbox to root; everybody else has it.
             ...(posix_geteuid() === 0 ? ['--no-sandbox'] : []),

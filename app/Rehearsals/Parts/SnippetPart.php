@@ -21,6 +21,9 @@ final readonly class SnippetPart implements Part
     /** So long our file is held back, to see when the page is shown all the same. */
     private const HELD_SECONDS = 5.0;
 
+    /** So long a page that hangs is given to end by itself. */
+    private const LAST_SECONDS = 5.0;
+
     public function play(Stage $stage, ?string $variant): Outcome
     {
         $outcome = new Outcome();
@@ -31,11 +34,13 @@ final readonly class SnippetPart implements Part
         $stage->visitors->open($visitor);
         $tab->settle();
         $runs = ! $tab->hangs && $stage->awaitRuntime($tab);
-        $told = (array) $tab->evaluate('pellixWatch.told()', true);
+        $told = $tab->hangs ? [] : (array) $tab->evaluate('pellixWatch.told()', true);
+        // What takes more memory than it gets hangs first, and ends then.
+        $tab->hangs && $tab->attend(self::LAST_SECONDS);
         $outcome->noteAll($tab->watch, null, null);
         $picture = $tab->hangs ? null : $tab->picture('jpeg');
         $picture === null || $stage->keep('now.jpg', 'image/jpeg', $picture);
-        if ($tab->hangs) {
+        if ($tab->hangs && $tab->watch->noted('crash') === null) {
             $outcome->figures['runs'] = false;
             $outcome->found(new Finding(CheckCode::PageHangs, 'The page hangs: it does not answer any more.', 'A script of the page keeps the browser busy for ever.', 'See which script it is; visitors cannot do anything there either.'));
             $visitor->leave();
@@ -78,7 +83,7 @@ final readonly class SnippetPart implements Part
             $isOurs = str_contains((string) $refused['what'], $stage->site->key) || str_starts_with((string) $refused['what'], $stage->pellix)
                 || ($own === [] && $isThere && (($refused['what'] === 'inline' && str_starts_with((string) $refused['by'], 'script-src')) || str_contains((string) $refused['by'], 'trusted-types')));
             if ($isOurs && ! $refused['isReport']) {
-                $outcome->found(new Finding(CheckCode::SnippetBlocked, 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", self::allowing((string) $refused['by'], $stage->pellix), evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
+                $outcome->found(new Finding(CheckCode::SnippetBlocked, preg_match('/\A(?:connect|img)/', (string) $refused['by']) === 1 ? 'The page’s policy keeps our events from leaving the page.' : 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", self::allowing((string) $refused['by'], $stage->pellix), evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
             }
         }
         if ($foreign !== []) {

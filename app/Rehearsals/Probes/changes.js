@@ -150,7 +150,9 @@ const pellixChanges = (changes) => {
 
     /** Whether anything of an element reaches the eye: no part of the way up to the page makes it invisible. */
     const isVisible = (element) =>
-        element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true });
+        getComputedStyle(element).display === 'contents'
+            ? Array.from(element.children).some(isVisible)
+            : element.checkVisibility({ opacityProperty: true, visibilityProperty: true, contentVisibilityAuto: true });
 
     const paints = (element, pseudo) => {
         const style = getComputedStyle(element, pseudo);

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Support;
+
+use Symfony\Component\Process\Process;
+
+/** Pages of an invented site on this machine's loopback, for a browser to be sent to. */
+final class PageServer
+{
+    public readonly string $origin;
+
+    private readonly Process $process;
+
+    private readonly string $file;
+
+    /** @param array<string, string|array{list<string>, string}> $pages path => what stands in its body; or headers, and the whole page */
+    public function __construct(array $pages, string $host = 'shop.localhost')
+    {
+        $socket = stream_socket_server('tcp://127.0.0.1:0') ?: throw new \RuntimeException('No port is free.');
+        $port = (int) substr((string) strrchr((string) stream_socket_get_name($socket, false), ':'), 1);
+        fclose($socket);
+        $this->file = (string) tempnam(sys_get_temp_dir(), 'pages');
+        file_put_contents($this->file, json_encode($pages, JSON_THROW_ON_ERROR));
+        $this->process = new Process([PHP_BINARY, '-S', "127.0.0.1:{$port}", __DIR__.'/pages.php'], null, ['PAGES' => $this->file, 'PHP_CLI_SERVER_WORKERS' => '3'], timeout: null);
+        $this->process->start();
+        for ($i = 0; $i < 200 && @fsockopen('127.0.0.1', $port) === false; $i++) {
+            usleep(20_000);
+        }
+        $this->origin = "http://{$host}:{$port}";
+    }
+
+    public function end(): void
+    {
+        $this->process->stop(1, SIGKILL);
+        unlink($this->file);
+    }
+}
