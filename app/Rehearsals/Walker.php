@@ -81,6 +81,11 @@ final class Walker
     public function gather(): void
     {
         $this->tab->askForBodies();
+        // What a script writes into the address is asked for by nobody, and read by everybody.
+        $address = $this->tab->hangs ? '' : $this->tab->address();
+        if (str_starts_with($address, 'http')) {
+            $this->requests["at {$address}"] = ['method' => 'GET', 'url' => $address, 'body' => null];
+        }
         foreach ($this->tab->watch->requests as $request) {
             $this->requests[$request['id'].$request['url']] = ['method' => $request['method'], 'url' => $request['url'], 'body' => $request['body']];
         }

@@ -67,6 +67,17 @@ it('says of a change whether it is in effect, and if not, why', function (Change
     'without size' => [fn () => lookedAt([[5.0, 'made']], ['box' => [0, 0, 300, 0]]), CheckCode::ChangeInvisible, 'its size is 300 × 0'],
 ]);
 
+it('says of a style sheet that the policy of the page refuses it', function () {
+    $finding = judgedChange(lookedAt([[5.0, 'other']], [], refused: 'style-src-elem refuses inline'), ['kind' => 'sheet', 'value' => '.lead { color: teal }']);
+    expect($finding?->code)->toBe(CheckCode::ChangeNotMade)->and($finding?->cause)->toContain('style-src-elem refuses inline');
+});
+
+it('says of a change that it is taken back again and again', function () {
+    $turns = array_merge(...array_map(static fn (int $i): array => [[500.0 * $i, 'made'], [500.0 * $i + 480, 'other']], range(1, 6)), ...[[[3500.0, 'made']]]);
+    expect(judgedChange(lookedAt($turns)->takenBy([['by' => 'a.js, line 4', 'at' => 1000.0]]))?->words)->toContain('taken back again and again: 6 times within 2.5 s')
+        ->and(judgedChange(lookedAt(array_slice($turns, -5))))->toBeNull();
+});
+
 it('blames for a change that is gone what touched the element nearest to the moment', function () {
     $seen = lookedAt([[100.0, 'made'], [900.0, 'none']])->takenBy([['by' => 'a.js, line 1', 'at' => 20.0], ['by' => 'b.js, line 2', 'at' => 870.0], ['by' => 'c.js, line 3', 'at' => 2000.0]]);
     expect(judgedChange($seen)?->evidence['by'] ?? null)->toBe('b.js, line 2');
@@ -149,6 +160,7 @@ it('holds a redirect to leading where it should, with everything, once, and with
     'stays' => [fn () => redirectSeen(['landed' => 'https://shop.test/a?x=1#part', 'hops' => ['https://shop.test/a?x=1#part'], 'exposures' => 0, 'back' => 'https://shop.test/']), ['redirect.elsewhere', 'exposure.not-received'], 'visitors stay on the original'],
     'is not there' => [fn () => redirectSeen(['documents' => [['url' => 'https://shop.test/b?x=1', 'status' => 404, 'location' => null]]]), ['redirect.elsewhere'], 'The server answers 404'],
     'forgets the referrer' => [fn () => redirectSeen(['referrer' => '']), ['redirect.referrer-lost'], ''],
+    'without the snippet' => [fn () => redirectSeen(['trouble' => '', 'referrer' => null]), ['redirect.target-without-snippet'], 'nothing that visitors do there is counted'],
     'traps' => [fn () => redirectSeen(['back' => 'https://shop.test/b?x=1']), ['redirect.way-back'], 'leads to /b'],
     'an address that the target sets itself' => [fn () => redirectSeen(['target' => '/b?x=2', 'landed' => 'https://shop.test/b?x=2#part']), [], ''],
 ]);

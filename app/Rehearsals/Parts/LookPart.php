@@ -131,10 +131,12 @@ final class LookPart implements Part
         }
         $failed = $this->failures($stage, $visitor);
         $styles = new Styles($tab);
+        $refused = array_values(array_filter((array) ($told['refused'] ?? []), static fn (array $one): bool => ! $one['isReport'] && str_starts_with((string) $one['by'], 'style-src')))[0] ?? null;
+        $refused = $refused === null ? null : "{$refused['by']} refuses {$refused['what']}";
         $seen = [];
         foreach ($changes as $i => $change) {
             ['outranked' => $outranked, 'unheeded' => $unheeded, 'styleless' => $styleless, 'unread' => $unread] = $styles->of($change, $i);
-            $seen[$i] = new ChangeSeen($i + 1, $told['turns'][$i] ?? [], ['after 5 s, a scroll and another size of the window' => $details[$i] ?? ['stand' => 'none', 'found' => 0, 'understood' => true, 'elements' => [], 'rules' => []]], $outranked, $styleless, $failed[$i + 1] ?? null, null, $this->isSeenInControl($stage, $visitor->variant, $i, $screen), $unheeded, $unread);
+            $seen[$i] = new ChangeSeen($i + 1, $told['turns'][$i] ?? [], ['after 5 s, a scroll and another size of the window' => $details[$i] ?? ['stand' => 'none', 'found' => 0, 'understood' => true, 'elements' => [], 'rules' => []]], $outranked, $styleless, $failed[$i + 1] ?? null, null, $this->isSeenInControl($stage, $visitor->variant, $i, $screen), $unheeded, $unread, $refused);
         }
         $seen = Culprits::named($stage, $visitor->variant, $screen, $changes, $seen);
         foreach ($changes as $i => $change) {

@@ -123,7 +123,8 @@ const pellixChanges = (changes) => {
             return 'unknown';
         }
         if (change.kind === 'sheet') {
-            return sheet(change.value ?? '') ? 'made' : 'other';
+            // One that a policy keeps from counting stands there all the same.
+            return sheet(change.value ?? '')?.sheet ? 'made' : 'other';
         }
         if (change.kind === 'remove') {
             return find(change.selector).length === 0 ? 'made' : 'other';

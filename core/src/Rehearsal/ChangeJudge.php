@@ -40,6 +40,9 @@ final class ChangeJudge
             }
         }
         $states = array_column($seen->turns, 1);
+        if ($change->kind === ChangeKind::Sheet && $seen->refused !== null) {
+            return self::found(CheckCode::ChangeNotMade, $change, $seen, $variant, $screen, 'does not count', "The page’s policy refuses it. Content-Security-Policy: {$seen->refused}.", 'Give the snippet the nonce of the page, which it hands on to style sheets; or use changes of the kind style, which no policy refuses.');
+        }
         if (in_array('other', $states, true)) {
             return self::found(CheckCode::ChangeNotMade, $change, $seen, $variant, $screen, 'is never made', 'There is an element for it, and the runtime did not change it.', 'See whether the visitor got into the experiment at all, and what the console says.');
         }

@@ -22,6 +22,7 @@ final readonly class ChangeSeen
      * @param list<string>                         $styleless  classes that are added and that no rule asks for
      * @param string|null                          $failed     what the runtime said went wrong
      * @param string|null                          $culprit    where the page's own code took it away, where that is known
+     * @param string|null                          $refused    what the page's policy said of styles that were put in
      * @param bool                                 $seenInControl whether the same element can be seen in the control on this screen
      */
     public function __construct(
@@ -35,6 +36,7 @@ final readonly class ChangeSeen
         public bool $seenInControl = true,
         public array $unheeded = [],
         public array $unread = [],
+        public ?string $refused = null,
     ) {
     }
 
@@ -52,7 +54,7 @@ final readonly class ChangeSeen
         }
         usort($touched, static fn (array $a, array $b): int => abs($a['at'] - $lost) <=> abs($b['at'] - $lost));
 
-        return new self($this->number, $this->turns, $this->moments, $this->outranked, $this->styleless, $this->failed, $touched[0]['by'], $this->seenInControl, $this->unheeded, $this->unread);
+        return new self($this->number, $this->turns, $this->moments, $this->outranked, $this->styleless, $this->failed, $touched[0]['by'], $this->seenInControl, $this->unheeded, $this->unread, $this->refused);
     }
 
     /** Milliseconds after which it was made; null where it never was. */
