@@ -3,11 +3,13 @@
 use App\Collector\Answer;
 use App\Collector\Collector;
 use App\Collector\RehearsalMark;
+use App\Inventory\Outlines;
 use App\Models\Rehearsal;
 use App\Rehearsals\Rehearsals;
 use App\Rehearsals\Rehearser;
 use App\Rehearsals\Report;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Wiring\Inspection\Delivery;
 
 beforeEach(function () {
     $this->site = $this->makeSite();
@@ -82,6 +84,18 @@ it('is worked on by one worker, and by another when the first has gone', functio
     expect($rehearser->next('c'))->toBeNull();
 });
 
+it('is given back when its worker on this machine was killed', function (string $worker, bool $isGivenBack) {
+    $rehearsal = askedToRehearse($this);
+    app(Rehearser::class)->next($worker);
+    app(Rehearser::class)->takeBack('here');
+    expect($rehearsal->refresh()->state)->toBe($isGivenBack ? 'waiting' : 'running');
+})->with([
+    'one that has gone' => ['here:99999999', true],
+    'a number that something else has now' => [fn (): string => 'here:'.getmypid(), true],
+    'one of another machine' => ['elsewhere:99999999', false],
+    'one of a machine whose name begins alike' => ['here2:99999999', false],
+]);
+
 it('keeps the script that somebody writes, refuses at its step what is none, and goes back to what follows from the experiment', function () {
     $proposed = $this->as($this->person, 'GET', "{$this->own}/rehearsal-script")->assertOk()->assertJsonPath('written', false)->json('script');
     $script = ['pellix' => 1, 'steps' => [['do' => 'open', 'path' => '/join'], ['do' => 'click', 'element' => '#go'], ['do' => 'expect', 'goal' => 'joined', 'variants' => ['short']]]];
@@ -94,9 +108,11 @@ it('keeps the script that somebody writes, refuses at its step what is none, and
 });
 
 /** A rehearsal that is over, with one finding and one proof. @param list<string> $codes */
-function rehearsedWith(mixed $test, array $codes): Rehearsal
+function rehearsedWith(mixed $test, array $codes, array $about = []): Rehearsal
 {
     $rehearsal = askedToRehearse($test);
+    // Some of its parts are done, so that its pages are not looked at again.
+    $rehearsal->update(['done' => 1, 'about' => [...$rehearsal->about, ...$about]]);
     $finding = static fn (string $code): array => ['code' => $code, 'severity' => 'blocker', 'link' => 'exposure', 'words' => "It is <b>{$code}</b>.", 'cause' => "\x07 & more", 'next' => 'Mend it.', 'variant' => 'short', 'screen' => 'desktop', 'goal' => null, 'identity' => $code, 'evidence' => (object) []];
     $rehearsal->parts()->where('kind', 'look')->where('variant', 'short')->first()->update(['state' => 'done', 'seconds' => 1.5, 'result' => ['findings' => array_map($finding, $codes), 'proofs' => [['link' => 'snippet', 'words' => 'It runs.', 'variant' => null, 'screen' => null, 'goal' => null]], 'figures' => []]]);
     $rehearsal->parts()->update(['state' => 'done']);
@@ -115,6 +131,25 @@ it('feeds the chain, and goes stale with what it vouches for', function () {
         ->and($links()['goals']['state'])->toBe('unseen');
     $this->as($this->person, 'PUT', $this->own, experimentRequest(['variants' => [1 => ['changes' => [['kind' => 'text', 'selector' => 'h1', 'value' => 'Other']]]]]))->assertOk();
     expect($links()['exposure'])->toMatchArray(['state' => 'stale', 'words' => 'It was rehearsed before this changed: variant short.']);
+});
+
+it('goes stale when a page of its way is built otherwise, and is current again when the page is', function () {
+    app(App\Inventory\Inventory::class)->add($this->site, ['http://shop.test/join'], 'typed');
+    $page = $this->site->pages()->firstOrFail();
+    $sent = static fn (string $html): Delivery => new Delivery($page->url, $page->url, 200, 'text/html; charset=utf-8', [], $html);
+    Outlines::keep($page, $sent('<p id="offer">Four chairs</p>'));
+    $about = ['pages' => [$page->id => ['path' => '/join', 'outline' => $page->outline]]];
+    rehearsedWith($this, ['change.covered'], $about);
+    $words = fn (): string => array_column($this->as($this->person, 'GET', "{$this->own}/observations")->assertOk()->json('chain.links'), 'words', 'link')['exposure'];
+    Outlines::keep($page, $sent('<p id="offer">No chair is left</p>'));
+    expect($words())->toContain('In a rehearsal');
+    Outlines::keep($page, $sent('<p id="deal">Four chairs</p>'));
+    expect($words())->toBe('It was rehearsed before this changed: the page /join.');
+    Outlines::keep($page, $sent('<p id="offer">Four chairs</p>'));
+    expect($words())->toContain('In a rehearsal');
+    // One that changed while it was rehearsed is another one, too.
+    rehearsedWith($this, ['change.covered'], ['pages' => [$page->id => ['path' => '/join', 'outline' => str_repeat('0', 16)]]]);
+    expect($words())->toContain('the page /join');
 });
 
 it('says what broke and what was mended since another one', function () {

@@ -92,6 +92,7 @@ final readonly class AssignmentPart implements Part
             $lost = $this->lost($first, $this->state($stage, $another), 'in a new tab');
             $another->close();
         }
+        $lost === null || $stage->evidence($tab, 'assignment');
         $visitor->leave();
         $lost ??= $this->afterRestart($stage, $variant, (string) $visitor->id);
         if ($lost !== null) {

@@ -64,6 +64,7 @@ final readonly class EntryPart implements Part
         $entered = $stage->awaitReceived($visitor->tab, fn (): ?true => $this->exposed($stage, $visitor) ? true : null, self::PATIENCE);
         if ($entered === null) {
             $outcome->found(new Finding(CheckCode::EntryRefused, 'Somebody who belongs to the audience does not enter.', $this->trace($stage, $stage->guest), 'See whether the page says what the rule asks for by the time the snippet runs, and what the trigger waits for.', evidence: ['step' => 'enters', 'made' => $stage->guest->made ?? [], 'url' => $stage->page()]));
+            $stage->evidence($visitor->tab, 'entry');
         } else {
             $outcome->proven(Link::Entry, 'Somebody who belongs to the audience enters.');
         }
@@ -81,6 +82,7 @@ final readonly class EntryPart implements Part
         $visitor->tab->attend(self::QUIET);
         if ($this->exposed($stage, $visitor)) {
             $outcome->found(new Finding(CheckCode::EntryGranted, "Somebody enters who does not belong to the audience: {$guest->fails}.", $this->trace($stage, $guest), 'See whether the page itself says so of every visitor, such as by a cookie or the data layer.', evidence: ['step' => (string) $guest->fails, 'made' => $guest->made, 'url' => $guest->url]));
+            $stage->evidence($visitor->tab, 'entry-let-in');
         } else {
             $outcome->proven(Link::Entry, "Whoever lacks one condition does not enter: {$guest->fails}.");
         }
@@ -140,6 +142,7 @@ final readonly class EntryPart implements Part
             $outcome->proven(Link::Entry, 'Consent is given by “'.(end($pressed) ?: 'the page itself').'”, and counts from then on.');
         } else {
             $outcome->found(new Finding(CheckCode::ConsentMissing, 'Nobody enters: this site waits for consent, and the page never gives it.', $given !== null ? "The page gives consent to “{$given}”, and statistics is not among it." : ($pressed === [] ? 'Nothing on the page looks as if it asked for consent, and pellix("consent", …) was not called.' : 'Pressed were '.implode(', ', array_map(static fn (string $one): string => "“{$one}”", $pressed)).'; pellix("consent", …) was not called.'), 'Have the page call pellix("consent", ["statistics"]) when a visitor agrees; or, where a step of the script has to come first, write it there.', evidence: ['step' => 'consent', 'pressed' => $pressed]));
+            $stage->evidence($visitor->tab, 'consent');
         }
         $visitor->leave();
     }

@@ -16,6 +16,7 @@ use Pellix\Core\Goals\Hit;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\DataJudge;
 use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** Walks the script in one variant: to each goal as it should be, on a slow connection, leaving at once, and without the steps. */
 final readonly class WalkPart implements Part
@@ -32,6 +33,9 @@ final readonly class WalkPart implements Part
         $walk = new Walk($stage, $outcome, (string) $variant, Manner::Ordinary);
         $walk->play();
         $this->data($stage, $outcome, (string) $variant, $walk->walker);
+        if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity === Severity::Blocker) !== []) {
+            $walk->evidence();
+        }
         $isMissing = in_array(CheckCode::GoalMissing, array_map(static fn (Finding $one): CheckCode => $one->code, $outcome->findings), true);
         if (! $isMissing && ! $walk->isStopped && $walk->reached !== []) {
             foreach ([Manner::Slow, Manner::Leaving] as $manner) {

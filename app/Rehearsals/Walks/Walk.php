@@ -19,7 +19,6 @@ use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\GoalJudge;
 use Pellix\Core\Rehearsal\Step;
 use Pellix\Core\Rehearsal\StepKind;
-use Pellix\Core\Wiring\Findings\Severity;
 
 /** One visitor of a variant who walks the script in one way, and what arrives of it. */
 final class Walk
@@ -93,10 +92,13 @@ final class Walk
         $this->outcome->noteAll($this->walker->tab->watch, $this->variant, null);
         if ($this->manner === Manner::Ordinary) {
             $this->exposed();
-            if (array_filter($this->outcome->findings, static fn (Finding $one): bool => $one->severity === Severity::Blocker) !== []) {
-                $this->stage->evidence($this->walker->tab, "walk-{$this->variant}");
-            }
         }
+    }
+
+    /** Keeps what there is to see of the page that the walk ended on. */
+    public function evidence(): void
+    {
+        $this->stage->evidence($this->walker->tab, "walk-{$this->variant}");
     }
 
     /** Looks once more whether a goal has arrived again in the meantime, on the page that the walk ended on. */

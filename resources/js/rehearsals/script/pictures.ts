@@ -29,7 +29,7 @@ export function picturesIn(report: RehearsalReport | undefined): Pictured[] {
                 const places = (seen as { places?: Place[] } | null)?.places;
                 found.push({
                     step: 1,
-                    label: `the page in ${part.variant} at ${WIDTHS[screen]} pixels`,
+                    label: `The page in ${part.variant}, ${WIDTHS[screen]} pixels wide`,
                     picture: `look-${part.variant}-${screen}.png`,
                     width: WIDTHS[screen] ?? 1280,
                     places: places ?? [],
