@@ -143,7 +143,12 @@ final readonly class Inventory
     public function home(Site $site): string
     {
         // Not what events tell of: anybody can send them.
-        $known = $site->pages()->where('source', '<>', 'seen')->orderBy('id')->limit(50)->pluck('url');
+        $known = [];
+        foreach (array_diff(Page::SOURCES, ['seen']) as $source) {
+            // Each by itself, in the order of the index: a site may have many pages.
+            $known += $site->pages()->where('source', $source)->orderBy('id')->limit(50)->pluck('url', 'id')->all();
+        }
+        ksort($known);
         foreach ([...$known, config('pellix.demo_origin')] as $url) {
             if (is_string($url) && AddressFacts::of($url)->host === $site->hosts[0]) {
                 return (string) preg_replace('~\A(https?://[^/?#]+).*\z~is', '$1/', $url);

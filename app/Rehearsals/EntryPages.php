@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Rehearsals;
 
 use App\Inventory\Inventory;
-use App\Measures\KnownPages;
 use App\Models\Site;
+use Illuminate\Support\Facades\DB;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Rules\Op;
 use Pellix\Core\Rules\Rule;
@@ -14,14 +14,22 @@ use Pellix\Core\Rules\Rule;
 /** Addresses that an experiment is for: pages that are known, and otherwise what its page rule itself names. */
 final readonly class EntryPages
 {
+    private const MOST = 50;
+
     public function __construct(private Inventory $inventory)
     {
     }
 
-    /** @return non-empty-list<string> whole addresses; the first is where a rehearsal begins */
-    public function of(Site $site, Experiment $experiment): array
+    /**
+     * @param int $id of the experiment, whose pages a worker has found
+     *
+     * @return non-empty-list<string> whole addresses; the first is where a rehearsal begins
+     */
+    public function of(Site $site, int $id, Experiment $experiment): array
     {
-        $known = KnownPages::of($site, [$experiment->pages])->matching;
+        $found = DB::table('pages')->whereIn('id', DB::table('page_matches')->where('experiment_id', $id)->orderBy('page_id')->limit(self::MOST)->pluck('page_id'))->orderBy('id')->pluck('url')->all();
+        // Since its rule was changed they may not be its pages any more.
+        $known = array_values(array_filter($found, $experiment->pages->matches(...)));
         $home = rtrim($this->inventory->home($site), '/');
         foreach ([...$known === [] ? self::named($experiment->pages->rule) : [], '/'] as $path) {
             $url = preg_match('~\Ahttps?://~i', $path) === 1 ? $path : $home.$path;

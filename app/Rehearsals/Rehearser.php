@@ -179,7 +179,7 @@ final readonly class Rehearser
             $rehearsal->site,
             $declared,
             rtrim((string) config('app.url'), '/'),
-            $experiment === null ? array_map(static fn (Step $step): string => (string) $step->name, $script->steps) : $this->pages->of($rehearsal->site, $declared),
+            $experiment === null ? array_map(static fn (Step $step): string => (string) $step->name, $script->steps) : $this->pages->of($rehearsal->site, $experiment->id, $declared),
             match (true) {
                 $experiment === null => $this->publisher->bare($rehearsal->site),
                 $experiment->state === 'running' => null,

@@ -67,7 +67,7 @@ final readonly class Scripts
 
     public function proposed(Experiment $experiment, Declared $declared): Script
     {
-        $page = $this->pages->of($experiment->site, $declared)[0];
+        $page = $this->pages->of($experiment->site, $experiment->id, $declared)[0];
         $ways = [];
         foreach ($experiment->goals as $goal) {
             $ways[$goal->key] = Way::shortest($goal->declared(), $declared->pages, $this->visits($experiment->site, $goal->id));

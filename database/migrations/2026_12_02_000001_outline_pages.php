@@ -10,6 +10,7 @@ return new class () extends Migration {
     {
         Schema::table('pages', static function (Blueprint $table): void {
             $table->char('outline', 16)->charset('ascii')->collation('ascii_bin')->nullable()->comment('as core/src/Pages/Outline.php makes it');
+            $table->index(['site_id', 'source']);
         });
     }
 };

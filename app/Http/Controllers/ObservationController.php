@@ -29,7 +29,7 @@ class ObservationController extends Controller
         [$readings, $inspected, $rehearsed] = Observer::readings($site->id);
         $counting = Progress::ofCounts($site->id, 'experiment');
 
-        return response()->json($site->experiments()->with('goals')->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now, $readings, $inspected, $rehearsed, $counting): array {
+        return response()->json($site->experiments()->with(['goals', 'revisions'])->latest('changed_at')->get()->map(function (Experiment $experiment) use ($site, $now, $readings, $inspected, $rehearsed, $counting): array {
             try {
                 $seen = $this->observer->observe($experiment->setRelation('site', $site), $readings[$experiment->id] ?? null, $inspected[$experiment->id] ?? null, $now, $rehearsed[$experiment->id] ?? null);
             } catch (InvalidInput $e) {
