@@ -130,7 +130,7 @@ try {
 }
 
 (new Views($origin, $password, Library::SITE_KEY))->measure($report, [
-    'Bench' => '/chains', 'experiment' => '/experiments/catalogue-heading/observations', 'wiring' => '', 'coverage' => '/pages', 'tags' => '/wiring', 'goals' => '/goals', 'plan' => '/experiments/loan-steps/plan', 'Logbook' => '/logbook', 'published' => '/publications',
+    'Bench' => '/chains', 'experiment' => '/experiments/catalogue-heading/observations', 'wiring' => '', 'coverage' => '/pages', 'tags' => '/wiring', 'goals' => '/goals', 'plan' => '/experiments/loan-steps/plan', 'rehearsal' => '/experiments/catalogue-heading/rehearsals', 'its script' => '/experiments/catalogue-heading/rehearsal-script', 'Logbook' => '/logbook', 'published' => '/publications',
     'feed' => '/feed', 'tracking plan' => '/events', 'event' => '/events/member_joined',
 ]);
 
