@@ -34,6 +34,18 @@ final class Outcome
         return $finding !== null;
     }
 
+    /** What a judge of the core says. */
+    public function take(Finding|Proof ...$judged): void
+    {
+        foreach ($judged as $one) {
+            if ($one instanceof Finding) {
+                $this->found($one);
+            } else {
+                $this->proofs[] = $one;
+            }
+        }
+    }
+
     public function proven(Link $link, string $words, ?string $variant = null, ?Screen $screen = null, ?string $goal = null): void
     {
         $this->proofs[] = new Proof($link, $words, $variant, $screen, $goal);

@@ -22,6 +22,9 @@ final class Tab
     /** Nobody is sent from page to page more often before anything is done there. */
     private const MOST_ARRIVALS = 12;
 
+    /** A server that takes longer to send anything of a page is waited for no more. */
+    private const ANSWER_SECONDS = 15.0;
+
     public readonly Watch $watch;
 
     /** Pages that were come to since the last one was asked for. */
@@ -147,7 +150,17 @@ final class Tab
     public function go(string $url, ?string $referrer = null): void
     {
         $this->arrivals = 0;
-        $answer = $this->execute('Page.navigate', ['url' => $url, ...($referrer === null ? [] : ['referrer' => $referrer])], 20.0);
+        try {
+            $answer = $this->execute('Page.navigate', ['url' => $url, ...($referrer === null ? [] : ['referrer' => $referrer])], self::ANSWER_SECONDS);
+        } catch (CommandFailed $e) {
+            if (! $e->timedOut) {
+                throw $e;
+            }
+            $this->watch->note('unreachable', "{$url}: no answer within ".self::ANSWER_SECONDS.' s');
+            $this->send('Page.stopLoading');
+
+            return;
+        }
         if (($answer['errorText'] ?? '') !== '' && ! ($answer['isDownload'] ?? false)) {
             $this->watch->note(str_contains((string) $answer['errorText'], 'CERT') ? 'certificate' : 'unreachable', "{$url}: {$answer['errorText']}");
         }

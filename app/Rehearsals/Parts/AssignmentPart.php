@@ -11,9 +11,9 @@ use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Experiments\DeclaredVariant;
+use Pellix\Core\Rehearsal\AssignmentJudge;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
-use Pellix\Core\Rehearsal\QuickSplit;
 
 /** Whether visitors get the variant that the core computes, keep it, and are split as weighted. */
 final readonly class AssignmentPart implements Part
@@ -21,9 +21,6 @@ final readonly class AssignmentPart implements Part
     private const RELOADS = 5;
 
     private const QUICK = 200;
-
-    /** A cookie's end may be off by so many seconds. */
-    private const SLACK = 120;
 
     public function play(Stage $stage, ?string $variant): Outcome
     {
@@ -38,8 +35,9 @@ final readonly class AssignmentPart implements Part
         }
         $shown = array_values(array_filter($stage->variants(), static fn (DeclaredVariant $one): bool => $one->variant->weight > 0 && $one->target === null));
         $stage->say('Assignment: loading again and again');
-        foreach (array_slice($shown, -1) as $one) {
-            $this->kept($stage, $outcome, $one->variant->key);
+        foreach ($shown as $i => $one) {
+            // A restart keeps the profile of every visitor in the same way: once is enough.
+            $this->kept($stage, $outcome, $one->variant->key, $i === count($shown) - 1);
         }
         $stage->say('Assignment: '.self::QUICK.' quick visitors');
         $this->quick($stage, $outcome);
@@ -47,7 +45,7 @@ final readonly class AssignmentPart implements Part
         return $outcome;
     }
 
-    private function kept(Stage $stage, Outcome $outcome, string $variant): void
+    private function kept(Stage $stage, Outcome $outcome, string $variant, bool $withRestart): void
     {
         $visitor = $stage->visitors->make($variant, $stage->screen());
         $tab = $visitor->tab;
@@ -73,7 +71,7 @@ final readonly class AssignmentPart implements Part
         } else {
             $outcome->proven(Link::Split, "The browser assigns “{$variant}”, as the core computes for this id.", $variant);
         }
-        $this->cookies($stage, $outcome, $tab, $variant);
+        $outcome->take(AssignmentJudge::cookies($tab->cookies($stage->page()), $stage->site->cookie_days, str_starts_with($stage->page(), 'https:'), $stage->cookieDomain(), microtime(true), $variant));
         $lost = null;
         for ($i = 1; $i <= self::RELOADS && $lost === null; $i++) {
             $tab->execute('Page.reload');
@@ -81,7 +79,7 @@ final readonly class AssignmentPart implements Part
             $tab->settle();
             $stage->awaitRuntime($tab, 2.0);
             $tab->attend(0.1);
-            $lost = $this->lost($first, $this->state($stage, $tab), $i === 1 ? 'after the page was loaded again' : "after the page was loaded again {$i} times");
+            $lost = AssignmentJudge::lost($first, $this->state($stage, $tab), $i === 1 ? 'after the page was loaded again' : "after the page was loaded again {$i} times", $variant);
         }
         if ($lost === null) {
             $another = $tab->another();
@@ -89,16 +87,14 @@ final readonly class AssignmentPart implements Part
             $another->go($stage->page());
             $another->settle();
             $stage->awaitRuntime($another, 2.0);
-            $lost = $this->lost($first, $this->state($stage, $another), 'in a new tab');
+            $lost = AssignmentJudge::lost($first, $this->state($stage, $another), 'in a new tab', $variant);
             $another->close();
         }
         $lost === null || $stage->evidence($tab, 'assignment');
         $visitor->leave();
-        $lost ??= $this->afterRestart($stage, $variant, (string) $visitor->id);
-        if ($lost !== null) {
-            $outcome->found(new Finding(CheckCode::AssignmentLost, "Visitors lose their variant: {$lost[0]}.", $lost[1], 'See which script of the page deletes cookies that it does not know, or which setting keeps them from lasting.', $variant));
-        } else {
-            $outcome->proven(Link::Split, self::RELOADS.' reloads, a new tab and a restart of the browser keep “'.$variant.'”.', $variant);
+        $lost ??= $withRestart ? $this->afterRestart($stage, $variant, (string) $visitor->id) : null;
+        if (! $outcome->found($lost)) {
+            $outcome->proven(Link::Split, self::RELOADS.($withRestart ? ' reloads, a new tab and a restart of the browser keep “' : ' reloads and a new tab keep “').$variant.'”.', $variant);
         }
     }
 
@@ -110,34 +106,11 @@ final readonly class AssignmentPart implements Part
             // Whether visitors enter is asked for by itself.
             return;
         }
-        $outcome->found(new Finding(
-            CheckCode::AssignmentLost,
-            'Visitors lose their variant: nothing of it is kept once the page is loaded.',
-            $state['id'] === null ? 'The cookies plx_visitor and plx_variants are gone: something on the page deletes them.' : 'The cookie plx_variants is gone: something on the page deletes it.',
-            'See which script of the page deletes cookies that it does not know.',
-            $visitor->variant,
-        ));
+        $outcome->found(AssignmentJudge::neverKept($state['id'], $visitor->variant));
+        $stage->evidence($visitor->tab, 'assignment');
     }
 
-    /**
-     * @param array{id: string|null, variant: string|null} $first
-     * @param array{id: string|null, variant: string|null} $now
-     *
-     * @return array{string, string}|null what is lost, and why
-     */
-    private function lost(array $first, array $now, string $when): ?array
-    {
-        return match (true) {
-            $now['id'] === null => ["the cookie plx_visitor is gone {$when}", 'Something on the page deletes it, or the browser did not keep it.'],
-            $now['id'] !== $first['id'] => ["the visitor has another id {$when}", "The cookie plx_visitor was {$first['id']}, and is {$now['id']}: it was dropped, and given anew."],
-            $now['variant'] === null => ["the cookie plx_variants has lost it {$when}", 'Something on the page deletes it.'],
-            $now['variant'] !== $first['variant'] => ["it is “{$now['variant']}” {$when}, and was “{$first['variant']}”", 'The cookie plx_variants was written by somebody else.'],
-            default => null,
-        };
-    }
-
-    /** @return array{string, string}|null */
-    private function afterRestart(Stage $stage, string $variant, string $id): ?array
+    private function afterRestart(Stage $stage, string $variant, string $id): ?Finding
     {
         $state = [];
         foreach ([false, true] as $again) {
@@ -158,34 +131,7 @@ final readonly class AssignmentPart implements Part
             }
         }
 
-        return $this->lost($state[0], $state[1], 'after the browser was started again');
-    }
-
-    private function cookies(Stage $stage, Outcome $outcome, Tab $tab, string $variant): void
-    {
-        $cookies = $tab->cookies($stage->page());
-        $wrong = [];
-        $isSecure = str_starts_with($stage->page(), 'https:');
-        $domain = $stage->cookieDomain();
-        foreach (['plx_visitor', 'plx_variants'] as $name) {
-            $cookie = $cookies[$name] ?? null;
-            if ($cookie === null) {
-                $wrong[] = "{$name} is not there";
-                continue;
-            }
-            $days = $stage->site->cookie_days;
-            $left = (float) $cookie['expires'] - microtime(true);
-            abs($left - 86_400 * $days) <= self::SLACK || $wrong[] = "{$name} lasts ".round($left / 86_400, 1)." days, not {$days}";
-            ($cookie['sameSite'] ?? '') === 'Lax' || $wrong[] = "{$name} is SameSite ".($cookie['sameSite'] ?? 'unset').', not Lax';
-            ($cookie['secure'] ?? false) === $isSecure || $wrong[] = "{$name} is ".($isSecure ? 'not ' : '').'Secure';
-            ($cookie['path'] ?? '') === '/' || $wrong[] = "{$name} is for the path {$cookie['path']}, not /";
-            $domain === null || ltrim((string) $cookie['domain'], '.') === $domain || $wrong[] = "{$name} is for {$cookie['domain']}, not {$domain}";
-        }
-        if ($wrong !== []) {
-            $outcome->found(new Finding(CheckCode::AssignmentCookie, 'The cookies are not as declared: '.implode('; ', $wrong).'.', '', 'See which script or server writes them, too.', $variant));
-        } else {
-            $outcome->proven(Link::Split, "The cookies last {$stage->site->cookie_days} days, for ".($domain ?? 'this host').', SameSite Lax'.($isSecure ? ', Secure.' : '.'), $variant);
-        }
+        return AssignmentJudge::lost($state[0], $state[1], 'after the browser was started again', $variant);
     }
 
     /** @return array{id: string|null, variant: string|null} what is kept of the visitor in the browser */
@@ -204,7 +150,6 @@ final readonly class AssignmentPart implements Part
     /** Runs the site's file again and again in a page with nothing on it, each time for a visitor who has never been there. */
     private function quick(Stage $stage, Outcome $outcome): void
     {
-        $assigner = $stage->experiment->assigner();
         $visitor = $stage->visitors->make(null, $stage->screen());
         $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]]);
         $visitor->tab->go($stage->page());
@@ -216,41 +161,9 @@ final readonly class AssignmentPart implements Part
 
             return;
         }
-        $counts = $overlap = [];
-        $differing = 0;
-        foreach ($found as [$id, $variant, $others]) {
-            $expected = $assigner->variantOf((string) $id);
-            $differing += $variant === $expected ? 0 : 1;
-            $variant === null || $counts[$variant] = ($counts[$variant] ?? 0) + 1;
-            if ($variant !== null && $stage->experiment->group !== null) {
-                $overlap = [...$overlap, ...array_intersect((array) $others, $stage->members())];
-            }
-        }
-        $outcome->figures['quick'] = ['visitors' => count($found), 'variants' => $counts, 'differing' => $differing];
-        if ($differing > 0) {
-            $outcome->found(new Finding(CheckCode::AssignmentDiffers, 'Of '.count($found)." quick visitors, {$differing} got another variant than the core computes.", 'The file that pages load assigns by another salt, share or weights.', 'Publish the experiment again, and see which number pages get.', evidence: ['step' => 'quick']));
-        }
-        if ($overlap !== []) {
-            $outcome->found(new Finding(CheckCode::GroupOverlap, 'Visitors are in two experiments of the group: also in '.implode(', ', array_unique($overlap)).'.', 'Members of a group are to share nobody.', 'See whether the stretches of the group overlap, and publish again.'));
-        }
-        $this->split($stage, $outcome, $counts);
-    }
-
-    /** @param array<string, int> $counts */
-    private function split(Stage $stage, Outcome $outcome, array $counts): void
-    {
-        $weighted = array_filter($stage->experiment->variants, static fn (DeclaredVariant $one): bool => $one->variant->weight > 0);
-        $observed = array_values(array_map(static fn (DeclaredVariant $one): int => $counts[$one->variant->key] ?? 0, $weighted));
-        if (array_sum($observed) === 0 || count($observed) < 2) {
-            return;
-        }
-        ['p' => $p, 'test' => $test] = QuickSplit::test($observed, array_values(array_map(static fn (DeclaredVariant $one): float => $one->variant->weight, $weighted)));
-        $words = implode(' : ', $observed);
-        if ($p < $stage->site->srm_alpha) {
-            $outcome->found(new Finding(CheckCode::AssignmentSplit, 'Of '.array_sum($observed)." quick visitors who entered, {$words} got the variants, which the weights do not explain.", 'p = '.sprintf('%.2g', $p)." ({$test}).", 'Rehearse again; if it stays, see whether the published file is as declared.', evidence: ['p' => $p]));
-        } else {
-            $outcome->proven(Link::Split, array_sum($observed)." quick visitors were split {$words}, as weighted (p = ".number_format($p, 2).", {$test}), and each as the core computes.");
-        }
+        $quick = AssignmentJudge::quick(array_map(static fn (array $one): array => [(string) $one[0], $one[1] === null ? null : (string) $one[1], array_values(array_map(strval(...), (array) $one[2]))], array_values($found)), $stage->experiment, $stage->members(), $stage->site->srm_alpha);
+        $outcome->figures['quick'] = ['visitors' => count($found), 'variants' => $quick['counts'], 'differing' => $quick['differing']];
+        $outcome->take(...$quick['findings'], ...$quick['proofs']);
     }
 
     private function asked(Stage $stage): string

@@ -68,12 +68,8 @@ final readonly class RedirectPart implements Part
             $back,
             max(0.0, $took - $plain),
         );
-        foreach (RedirectJudge::judge($seen, (string) $variant) as $finding) {
-            $outcome->found($finding);
-        }
-        foreach (RedirectJudge::proofs($seen, (string) $variant, $outcome->findings) as $proof) {
-            $outcome->proofs[] = $proof;
-        }
+        $outcome->take(...RedirectJudge::judge($seen, (string) $variant));
+        $outcome->take(...RedirectJudge::proofs($seen, (string) $variant, $outcome->findings));
         $outcome->findings === [] || $stage->evidence($tab, "redirect-{$variant}");
         $outcome->figures = ['landed' => $landed, 'hops' => $hops, 'cost_ms' => (int) round(1000 * $seen->cost)];
         if (! array_filter($outcome->findings, static fn (Finding $one): bool => $one->code === CheckCode::RedirectLoop)) {
