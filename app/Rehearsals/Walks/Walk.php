@@ -17,6 +17,7 @@ use Pellix\Core\Rehearsal\Aim;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\GoalJudge;
+use Pellix\Core\Rehearsal\Proof;
 use Pellix\Core\Rehearsal\Step;
 use Pellix\Core\Rehearsal\StepKind;
 
@@ -107,7 +108,10 @@ final class Walk
         foreach ($this->last as $key => $step) {
             $hits = $this->stage->received->hits((string) $this->visitor->id, $this->goals[$key], $this->since);
             foreach ($this->judged($this->goals[$key], $step, $hits, null) as $finding) {
-                $finding->code === CheckCode::GoalTwice && $this->outcome->found($finding);
+                if ($finding->code === CheckCode::GoalTwice && $this->outcome->found($finding)) {
+                    // It arrived once until then.
+                    $this->outcome->proofs = array_values(array_filter($this->outcome->proofs, fn (Proof $one): bool => $one->goal !== $key || $one->variant !== $this->variant));
+                }
             }
         }
     }
