@@ -12,7 +12,8 @@ use Pellix\Core\Chain\Link;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
-use Pellix\Core\Wiring\Findings\Severity;
+use Pellix\Core\Rehearsal\SnippetJudge;
+use Pellix\Core\Rehearsal\SnippetSeen;
 use Pellix\Core\Wiring\Guard;
 
 /** Whether the snippet loads, once, with the right key; and whether the page is shown in time whatever becomes of our file. */
@@ -56,11 +57,10 @@ final readonly class SnippetPart implements Part
             return $outcome;
         }
         $outcome->figures['runs'] = $runs;
-        if (self::page($tab->address()) === self::page($stage->page())) {
-            $outcome->proven(Link::Page, 'The page loads in a browser, at its own address.');
-        }
-        $this->loaded($stage, $outcome, $tab, $told, $runs);
-        $this->console($stage, $outcome, $tab);
+        $seen = $this->seen($stage, $tab, $told, $runs);
+        $seen->isAtItsPage() && $outcome->proven(Link::Page, 'The page loads in a browser, at its own address.');
+        $outcome->figures['configuration'] = $seen->number;
+        $outcome->take(...SnippetJudge::judge($seen), ...SnippetJudge::console($seen));
         $this->others($stage, $outcome, $tab);
         $runs || $stage->evidence($tab, 'snippet');
         $visitor->leave();
@@ -72,103 +72,24 @@ final readonly class SnippetPart implements Part
     }
 
     /** @param array<string, mixed> $told */
-    private function loaded(Stage $stage, Outcome $outcome, Tab $tab, array $told, bool $runs): void
+    private function seen(Stage $stage, Tab $tab, array $told, bool $runs): SnippetSeen
     {
-        $files = array_values(array_filter($tab->watch->requests, static fn (array $one): bool => preg_match('~/s/plx_[a-z0-9]+\.js(?:\?|\z)~', $one['url']) === 1));
-        $own = array_values(array_filter($files, static fn (array $one): bool => str_contains($one['url'], "/s/{$stage->site->key}.js")));
-        $foreign = array_values(array_filter($files, static fn (array $one): bool => ! str_contains($one['url'], "/s/{$stage->site->key}.js")));
-        $isThere = array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1]) !== [];
-        foreach ((array) ($told['refused'] ?? []) as $refused) {
-            // Of inline code, and of what code makes of texts, a policy does not tell whose it is: it is ours where ours stands there and does not run.
-            $isOurs = str_contains((string) $refused['what'], $stage->site->key) || str_starts_with((string) $refused['what'], $stage->pellix)
-                || ($own === [] && $isThere && (($refused['what'] === 'inline' && str_starts_with((string) $refused['by'], 'script-src')) || str_contains((string) $refused['by'], 'trusted-types')));
-            if ($isOurs && ! $refused['isReport']) {
-                $outcome->found(new Finding(CheckCode::SnippetBlocked, preg_match('/\A(?:connect|img)/', (string) $refused['by']) === 1 ? 'The page’s policy keeps our events from leaving the page.' : 'The page’s policy keeps our code from running.', "Content-Security-Policy: {$refused['by']} refuses {$refused['what']}.", self::allowing((string) $refused['by'], $stage->pellix), evidence: ['directive' => $refused['by'], 'what' => $refused['what'], 'line' => $refused['line']]));
-            }
-        }
-        if ($foreign !== []) {
-            $outcome->found(new Finding(CheckCode::SnippetWrongKey, 'The page loads the file of another site.', $foreign[0]['url'], "Put in the snippet of this site, with the key {$stage->site->key}."));
-        }
-        if ($own === [] && $tab->watch->noted('download') !== null && str_starts_with($tab->address(), 'about:')) {
-            $outcome->found(new Finding(CheckCode::PageUnreachable, 'There is no page at the address: a file comes instead.', (string) $tab->watch->noted('download'), 'Correct the page rule, or have the server send a page.'));
+        $number = $runs ? $tab->evaluate('window.pellixSite && window.pellixSite.number') : null;
 
-            return;
-        }
-        if ($own === []) {
-            // Where the policy keeps it from running, that is told already.
-            $isTold = array_filter($outcome->findings, static fn (Finding $one): bool => $one->severity === Severity::Blocker) !== [];
-            $isTold || $outcome->found(new Finding(CheckCode::SnippetMissing, 'No snippet ran on the page: our file was not asked for.', 'The page does not have the snippet, or something stops it before it runs.', 'Inspect the page under Wiring, and put the snippet into its head.', evidence: ['page' => $stage->page()]));
-
-            return;
-        }
-        $there = $tab->address();
-        if (! $runs && self::page($there) !== self::page($stage->page())) {
-            $outcome->found(new Finding(CheckCode::PageLeadsAway, 'The page sends its visitors on before anything else: to '.mb_substr($there, 0, 200).'.', 'By a script of its own, or by the server.', 'Name the page that visitors end on in the page rule.', evidence: ['page' => $stage->page(), 'landed' => $there]));
-
-            return;
-        }
-        foreach ($own as $file) {
-            if ($file['failed'] !== null || ($file['status'] ?? 200) >= 400) {
-                $outcome->found(new Finding(CheckCode::SnippetUnreachable, 'Our file was not loaded.', $file['blocked'] ?? $file['failed'] ?? "The server answered {$file['status']}.", 'See whether something between the visitor and Pellix refuses it.', evidence: ['file' => $file['url']]));
-            }
-        }
-        $loaders = count(array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1]));
-        if (count($own) > 1 || $loaders > 1) {
-            $outcome->found(new Finding(CheckCode::SnippetTwice, 'The snippet stands on the page '.max(count($own), $loaders).' times.', 'It counts once, and its file is asked for more often than needed.', 'Take all but the first one out.'));
-        }
-        if (! $runs) {
-            if (array_filter($outcome->findings, static fn (Finding $one): bool => $one->code->link() === Link::Snippet) === []) {
-                $outcome->found(new Finding(CheckCode::SnippetMissing, 'Our file was loaded, and its runtime did not begin.', 'Something on the page stops it.', 'See what the console says.', evidence: ['console' => array_slice(array_column($tab->watch->console, 'text'), 0, 3)]));
-            }
-
-            return;
-        }
-        $number = $tab->evaluate('window.pellixSite && window.pellixSite.number');
-        $outcome->figures['configuration'] = $number;
-        if ($stage->file === null && is_int($number) && $number < $stage->site->published_number) {
-            $outcome->found(new Finding(CheckCode::SnippetOld, "The page got number {$number} of the published file; the newest is {$stage->site->published_number}.", 'Something on the way keeps an older copy.', 'Have the copy dropped there, or wait until it has run out.'));
-        }
-        if ($outcome->findings === []) {
-            $outcome->proven(Link::Snippet, 'The snippet loads, once, with the key of this site, and runs.');
-        }
-    }
-
-    private static function allowing(string $directive, string $pellix): string
-    {
-        return match (true) {
-            str_contains($directive, 'trusted-types') => 'Take require-trusted-types-for out of the policy of this page, or have a policy named “default” that lets our file through.',
-            str_starts_with($directive, 'style') => 'Allow it in the policy: a nonce for the flicker guard and for style sheets that variants add, in style-src.',
-            default => "Allow it in the policy: a nonce for the inline code, and {$pellix} for ".(str_starts_with($directive, 'connect') || str_starts_with($directive, 'img') ? 'connect-src and img-src' : 'script-src').'.',
-        };
-    }
-
-    /** Errors that our code caused are told apart from the page's own, by the file that they came from. */
-    private function console(Stage $stage, Outcome $outcome, Tab $tab): void
-    {
-        $ours = $theirs = [];
-        foreach ($tab->watch->console as $line) {
-            if ($line['level'] === 'error' || str_starts_with($line['text'], 'pellix:')) {
-                // What a policy or the network refused is told by itself.
-                if ($line['kind'] === 'security' || $line['kind'] === 'network') {
-                    continue;
-                }
-                $isOurs = str_contains($line['url'], "/s/{$stage->site->key}.js") || str_starts_with($line['text'], 'pellix:');
-                $isOurs ? $ours[] = $line : $theirs[] = $line;
-            }
-        }
-        if ($ours !== []) {
-            $outcome->found(new Finding(CheckCode::SnippetErrors, 'Our code caused '.count($ours).(count($ours) === 1 ? ' error' : ' errors').' in the console.', $ours[0]['text'], 'See what it says; the page’s own errors are told apart from these.', evidence: ['lines' => array_slice(array_map(static fn (array $one): string => "{$one['text']} ({$one['url']}:{$one['line']})", $ours), 0, 5)]));
-        } else {
-            $outcome->proven(Link::Snippet, 'Our code causes no error in the console.');
-        }
-        if ($theirs !== []) {
-            $outcome->found(new Finding(CheckCode::PageErrors, 'The page itself has '.count($theirs).(count($theirs) === 1 ? ' error' : ' errors').' in the console.', $theirs[0]['text'], 'Not ours; tell the developers.', evidence: ['lines' => array_slice(array_map(static fn (array $one): string => "{$one['text']} ({$one['url']}:{$one['line']})", $theirs), 0, 5)]));
-        }
-    }
-
-    private static function page(string $url): string
-    {
-        return rtrim((string) preg_replace('~[?#].*\z~s', '', $url), '/');
+        return new SnippetSeen(
+            $stage->site->key,
+            $stage->pellix,
+            $stage->page(),
+            $tab->address(),
+            array_values(array_filter($tab->watch->requests, static fn (array $one): bool => preg_match('~/s/plx_[a-z0-9]+\.js(?:\?|\z)~', $one['url']) === 1)),
+            count(array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1])),
+            array_values(array_map(static fn (array $one): array => ['what' => (string) $one['what'], 'by' => (string) $one['by'], 'line' => (int) $one['line'], 'isReport' => (bool) $one['isReport']], (array) ($told['refused'] ?? []))),
+            $runs,
+            is_int($number) ? $number : null,
+            $stage->file === null ? $stage->site->published_number : null,
+            $tab->watch->noted('download'),
+            $tab->watch->console,
+        );
     }
 
     private function others(Stage $stage, Outcome $outcome, Tab $tab): void
