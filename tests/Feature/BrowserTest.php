@@ -56,7 +56,7 @@ function walkerOn(mixed $test, array $pages): Walker
     $chromium = ($test->browse)($pages);
     $experiment = Experiment::read(['pellix' => 1, 'key' => 'a', 'salt' => 's', 'pages' => ['all' => []], 'variants' => [['key' => 'control', 'weight' => 1, 'control' => true], ['key' => 'b', 'weight' => 1]]]);
     $script = Script::read(['pellix' => 1, 'steps' => [['do' => 'open', 'path' => '/']]]);
-    $stage = (new Stage((new Rehearsal())->forceFill(['id' => 7, 'screens' => ['desktop'], 'variants' => ['control', 'b']]), $test->site, $experiment, 'http://pellix.localhost', ["{$test->origin}/"], null, $script, static fn () => null, static fn () => null, 'key'))->in($chromium);
+    $stage = (new Stage((new Rehearsal())->forceFill(['id' => 7, 'screens' => ['desktop'], 'variants' => ['control', 'b']]), $test->site, $experiment, $test->origin, ["{$test->origin}/"], null, $script, static fn () => null, static fn () => null, 'key'))->in($chromium);
 
     return new Walker($stage, $stage->visitors->make('control', Screen::Desktop)->tab);
 }
@@ -155,6 +155,22 @@ it('sees what leaves a page, by whatever way it goes', function (string $send) {
     'an address' => ['history.pushState({}, "", "?m=" + m); fetch(location.href);'],
 ]);
 
+it('lets nothing out without its mark, also not of a page that is left at once, of its frames and workers, or closed', function () {
+    $send = 'navigator.sendBeacon("/c", "x"); fetch("/c?f", { method: "POST", keepalive: true });';
+    $page = RUNNING.'<button id="go" onclick=\'window.sent = 1;'.$send.'\'>Go</button><iframe src="/frame"></iframe><script>addEventListener("pagehide", function () { '.$send.' }); new Worker(URL.createObjectURL(new Blob(["fetch(\'" + location.origin + "/c?w\', { method: \'POST\' })"])));</script>';
+    $walker = walkerOn($this, ['/' => $page, '/frame' => '<script>'.$send.' addEventListener("pagehide", function () { '.$send.' });</script>', '/next' => RUNNING.'<p>Next</p>', '/c' => '']);
+    $steps = [['do' => 'open', 'path' => '/'], ['do' => 'open', 'path' => '/next'], ['do' => 'open', 'path' => '/']];
+    expect(walked($walker, $steps))->toBe([]);
+    $walker->hurries = true;
+    expect(walked($walker, [['do' => 'click', 'element' => '#go']]))->toBe([]);
+    $walker->hurries = false;
+    expect(walked($walker, [['do' => 'open', 'path' => '/']]))->toBe([]);
+    $walker->tab->leave();
+    $this->chromium->devtools->attend(0.5);
+    $sent = array_values(array_filter($this->servers[0]->asked(), static fn (string $one): bool => str_starts_with($one, '/c')));
+    expect(count($sent))->toBeGreaterThan(10)->and(array_values(array_filter($sent, static fn (string $one): bool => ! str_contains($one, 'rehearsal='))))->toBe([]);
+});
+
 /** @return array<string, mixed> how the first element of a change is seen */
 function seenIn(mixed $test, string $html, array $change = []): array
 {
@@ -241,6 +257,21 @@ it('names the script that takes something away, and the line of it', function (s
     ['document.getElementById("offer").replaceWith("x");'], ['document.getElementById("offer").textContent = "x";'], ['document.getElementById("box").replaceChildren();'],
     ['document.getElementById("offer").className = "";'], ['document.getElementById("offer").classList.remove("lead");'], ['document.getElementById("box").removeChild(document.getElementById("offer"));'],
     ['var r = document.createRange(); r.selectNodeContents(document.getElementById("box")); r.deleteContents();'],
+]);
+
+it('presses what looks like a yes, the most likely first, and goes on to a second step', function (string $html, array $pressed) {
+    $tab = ($this->open)($html);
+    $all = [];
+    while (count($all) < 6 && is_string($text = $tab->evaluate(Probe::call('agree', $all), true))) {
+        $all[] = $text;
+    }
+    expect($all)->toBe($pressed);
+})->with([
+    'none' => ['<button>Buy</button><a href="/terms">I agree to read</a>', []],
+    'all before some' => ['<button>OK</button><button>Accept all</button>', ['Accept all', 'OK']],
+    'in a shadow root' => ['<div id="host"></div><script>document.getElementById("host").attachShadow({ mode: "open" }).innerHTML = "<button>I agree</button>";</script>', ['I agree']],
+    'in two steps' => ['<button onclick="this.outerHTML = \'<button>Save my choice</button>\'">Accept</button>', ['Accept', 'Save my choice']],
+    'hidden' => ['<button hidden>Accept</button><button>Save</button>', []],
 ]);
 
 it('comes to an end with a page that would not let it, and says what the page did', function (string $html, array $notes, ?bool $hangs = false) {

@@ -31,9 +31,15 @@ final class PageServer
         $this->origin = "http://{$host}:{$port}";
     }
 
+    /** @return list<string> what was asked for: paths with their queries */
+    public function asked(): array
+    {
+        return file_exists("{$this->file}.asked") ? array_values(array_filter(explode("\n", (string) file_get_contents("{$this->file}.asked")))) : [];
+    }
+
     public function end(): void
     {
         $this->process->stop(1, SIGKILL);
-        unlink($this->file);
+        array_map(unlink(...), array_filter([$this->file, "{$this->file}.asked"], file_exists(...)));
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Rehearsals\Parts;
 
 use App\Rehearsals\Outcome;
+use App\Rehearsals\Probe;
 use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
@@ -19,6 +20,9 @@ use Pellix\Core\Rehearsal\Screen;
 final readonly class EntryPart implements Part
 {
     private const MOST_GUESTS = 12;
+
+    /** So many things are pressed that look like a yes. */
+    private const MOST_PRESSED = 6;
 
     /** So long is waited for an exposure that is to come, and for one that is not. */
     private const PATIENCE = 4.0;
@@ -125,20 +129,16 @@ final readonly class EntryPart implements Part
         $stage->awaitRuntime($visitor->tab, 3.0);
         $given = $this->given($stage, $visitor);
         $pressed = [];
-        if ($given === null) {
-            foreach ((array) $visitor->tab->evaluate(self::YES, true) as [$selector, $text]) {
-                $pressed[] = $text;
-                $visitor->tab->evaluate('document.querySelector('.json_encode($selector, JSON_THROW_ON_ERROR).')?.click()', true);
-                $visitor->tab->attend(0.4);
-                $given = $this->given($stage, $visitor);
-                if ($given !== null) {
-                    $outcome->figures['consent'] = $selector;
-                    break;
-                }
+        while (! self::isEnough($given) && count($pressed) < self::MOST_PRESSED) {
+            $text = $visitor->tab->evaluate(Probe::call('agree', $pressed), true);
+            if (! is_string($text)) {
+                break;
             }
+            $pressed[] = $text;
+            $visitor->tab->attend(0.4);
+            $given = $this->given($stage, $visitor);
         }
-        $isGiven = $given !== null && in_array('statistics', explode('.', $given), true);
-        if ($isGiven) {
+        if (self::isEnough($given)) {
             $outcome->proven(Link::Entry, 'Consent is given by “'.(end($pressed) ?: 'the page itself').'”, and counts from then on.');
         } else {
             $outcome->found(new Finding(CheckCode::ConsentMissing, 'Nobody enters: this site waits for consent, and the page never gives it.', $given !== null ? "The page gives consent to “{$given}”, and statistics is not among it." : ($pressed === [] ? 'Nothing on the page looks as if it asked for consent, and pellix("consent", …) was not called.' : 'Pressed were '.implode(', ', array_map(static fn (string $one): string => "“{$one}”", $pressed)).'; pellix("consent", …) was not called.'), 'Have the page call pellix("consent", ["statistics"]) when a visitor agrees; or, where a step of the script has to come first, write it there.', evidence: ['step' => 'consent', 'pressed' => $pressed]));
@@ -147,26 +147,13 @@ final readonly class EntryPart implements Part
         $visitor->leave();
     }
 
+    private static function isEnough(?string $given): bool
+    {
+        return $given !== null && in_array('statistics', explode('.', $given), true);
+    }
+
     private function given(Stage $stage, Visitor $visitor): ?string
     {
         return $visitor->tab->cookies($stage->page())['plx_consent']['value'] ?? null;
     }
-
-    /** What looks like a yes (common practice, no source): the most likely first. */
-    private const YES = <<<'JS'
-        (() => {
-            const words = [/\b(?:accept|agree|allow|consent)\b.*\ball\b|\ball\b.*\b(?:accept|agree|allow)\b/i, /\b(?:accept|agree|allow|consent|yes|ok|okay|got it|understand)\b|zustimmen|akzeptieren|einverstanden|aceitar|aceito|accepter|aceptar|accetta/i];
-            const found = [];
-            words.forEach((word) => {
-                document.querySelectorAll('button, [role=button], input[type=button], input[type=submit], a[href="#"]').forEach((one) => {
-                    const text = (one.textContent || one.value || one.getAttribute('aria-label') || '').trim();
-                    if (word.test(text) && text.length < 60 && one.getClientRects().length > 0 && !found.some(([, known]) => known === text) && found.length < 6) {
-                        one.setAttribute('data-pellix-yes', String(found.length));
-                        found.push([one.id ? '#' + CSS.escape(one.id) : `[data-pellix-yes="${found.length}"]`, text]);
-                    }
-                });
-            });
-            return found;
-        })()
-        JS;
 }
