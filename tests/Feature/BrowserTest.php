@@ -274,6 +274,12 @@ it('presses what looks like a yes, the most likely first, and goes on to a secon
     'hidden' => ['<button hidden>Accept</button><button>Save</button>', []],
 ]);
 
+it('gets the file of another origin as it is', function () {
+    $tab = ($this->open)('<p>x</p>');
+    $this->servers[] = $other = new PageServer(['/s/file.js' => [['Content-Type: text/javascript'], $text = str_repeat('/* ♜ */', 20_000)]], 'shop.localhost');
+    expect($tab->resource("{$other->origin}/s/file.js"))->toBe($text)->and($tab->resource("{$other->origin}/none.js"))->toBeNull();
+});
+
 it('comes to an end with a page that would not let it, and says what the page did', function (string $html, array $notes, ?bool $hangs = false) {
     $tab = ($this->open)(['/' => $html, '/large' => [['Content-Type: text/plain'], str_repeat('rosin ', 400_000)], '/file' => [['Content-Type: application/octet-stream', 'Content-Disposition: attachment; filename="x.bin"'], 'x']]);
     // What takes too much memory first hangs for a while.

@@ -344,6 +344,27 @@ final class Tab
         return $all;
     }
 
+    /** The text of a file, as the browser gets it from wherever it may; null where it does not. */
+    public function resource(string $url): ?string
+    {
+        try {
+            $found = (array) $this->execute('Network.loadNetworkResource', ['frameId' => $this->target, 'url' => $url, 'options' => ['disableCache' => true, 'includeCredentials' => false]])['resource'];
+            if (! ($found['success'] ?? false) || ! isset($found['stream'])) {
+                return null;
+            }
+            $text = '';
+            do {
+                $part = $this->execute('IO.read', ['handle' => $found['stream']]);
+                $text .= ($part['base64Encoded'] ?? false) ? (string) base64_decode((string) $part['data'], true) : (string) $part['data'];
+            } while (! ($part['eof'] ?? true) && strlen($text) < Watch::MOST_BYTES);
+            $this->send('IO.close', ['handle' => $found['stream']]);
+
+            return $text;
+        } catch (CommandFailed) {
+            return null;
+        }
+    }
+
     /** How long the main thread of the page has worked, in seconds; after `Performance.enable`. */
     public function busySeconds(): float
     {

@@ -14,6 +14,7 @@ use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Rehearsal\AssignmentJudge;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** Whether visitors get the variant that the core computes, keep it, and are split as weighted. */
 final readonly class AssignmentPart implements Part
@@ -151,26 +152,22 @@ final readonly class AssignmentPart implements Part
     private function quick(Stage $stage, Outcome $outcome): void
     {
         $visitor = $stage->visitors->make(null, $stage->screen());
+        $visitor->tab->go($stage->page());
+        $visitor->tab->settle(5.0, 0.0);
+        // The file that pages load, got from one of them; of an experiment that is not published yet, as it would be.
+        $file = $stage->file ?? $visitor->tab->resource("{$stage->pellix}/s/{$stage->site->key}.js");
         $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]]);
         $visitor->tab->go($stage->page());
         $visitor->tab->settle(3.0, 0.0);
-        $found = $visitor->tab->evaluate($this->asked($stage), false, 20.0);
+        $found = $file === null ? null : $visitor->tab->evaluate(Probe::call('quick', $file, $stage->experiment->key, self::QUICK, $stage->experiment->unit === 'user'), false, 20.0);
         $visitor->leave();
         if (! is_array($found)) {
-            $outcome->figures['quick'] = 0;
+            $outcome->found(new Finding(CheckCode::Failed, 'Quick visitors could not be made, so how visitors are split is not known.', $file === null ? 'The browser did not get the site’s file.' : 'The site’s file did not run on a page with nothing on it.', 'See what is found of the snippet.', severity: Severity::Warning, evidence: ['step' => 'quick']));
 
             return;
         }
         $quick = AssignmentJudge::quick(array_map(static fn (array $one): array => [(string) $one[0], $one[1] === null ? null : (string) $one[1], array_values(array_map(strval(...), (array) $one[2]))], array_values($found)), $stage->experiment, $stage->members(), $stage->site->srm_alpha);
         $outcome->figures['quick'] = ['visitors' => count($found), 'variants' => $quick['counts'], 'differing' => $quick['differing']];
         $outcome->take(...$quick['findings'], ...$quick['proofs']);
-    }
-
-    private function asked(Stage $stage): string
-    {
-        // The file that pages load; of an experiment that is not published yet, as it would be.
-        $file = $stage->file === null ? 'fetch('.Probe::json("{$stage->pellix}/s/{$stage->site->key}.js").').then((answer) => answer.text())' : 'Promise.resolve('.Probe::json($stage->file).')';
-
-        return "{$file}.then((file) => ".Probe::named('quick').'(file, '.Probe::json($stage->experiment->key).', '.self::QUICK.', '.Probe::json($stage->experiment->unit === 'user').'))';
     }
 }
