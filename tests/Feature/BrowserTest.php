@@ -190,6 +190,7 @@ it('says why an element cannot be seen, and takes nothing for hidden that is not
     'white on white' => ['<div style="background: #fff"><p id="offer" style="color: #fff">Four chairs</p></div>', 'colour', false],
     'without colour' => ['<p id="offer" style="color: transparent">Four chairs</p>', 'colour', false],
     'white on a picture' => ['<div style="background-image: linear-gradient(red, blue)"><p id="offer" style="color: #fff">Four chairs</p></div>', null, true],
+    'white over a picture beside it' => ['<div style="position: relative; background: #fff"><img src="data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7" alt="" style="position: absolute; width: 300px; height: 80px"><p id="offer" style="position: relative; color: #fff; width: 200px">Four chairs</p></div>', null, true],
     'with a shadow alone' => ['<p id="offer" style="color: transparent; text-shadow: 0 0 red">Four chairs</p>', null, true],
     'cut out of a picture' => ['<p id="offer" style="color: transparent; background: linear-gradient(red, blue); background-clip: text; -webkit-background-clip: text">Four chairs</p>', null, true],
     'over two lines' => ['<p style="width: 90px">Now there are <b id="offer">four chairs and a bench</b></p>', null, true],

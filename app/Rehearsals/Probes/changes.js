@@ -270,6 +270,11 @@ const pellixChanges = (changes) => {
         if (ink.alpha < 0.05) {
             return true;
         }
+        // Something else may stand behind it, such as a picture that it is laid over.
+        const stack = points(of).slice(0, 1).flatMap(([x, y]) => document.elementsFromPoint(x, y));
+        if (stack.slice(stack.indexOf(of) + 1).some((one) => !one.contains(of) && paints(one))) {
+            return false;
+        }
         for (let one = of; one; one = one.parentElement) {
             const behind = getComputedStyle(one);
             const paper = colour(behind.backgroundColor);
