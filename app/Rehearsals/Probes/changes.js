@@ -271,7 +271,9 @@ const pellixChanges = (changes) => {
             return true;
         }
         // Something else may stand behind it, such as a picture that it is laid over.
-        const stack = points(of).slice(0, 1).flatMap(([x, y]) => document.elementsFromPoint(x, y));
+        const stack = points(of)
+            .slice(0, 1)
+            .flatMap(([x, y]) => document.elementsFromPoint(x, y));
         if (stack.slice(stack.indexOf(of) + 1).some((one) => !one.contains(of) && paints(one))) {
             return false;
         }
