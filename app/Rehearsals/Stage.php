@@ -134,7 +134,7 @@ final class Stage
     /** The screen where one is enough. */
     public function screen(): Screen
     {
-        return $this->screens()[0] ?? Screen::Desktop;
+        return $this->screens()[0] ?? Screen::tryFrom((string) ($this->guest->made['device'] ?? '')) ?? Screen::Desktop;
     }
 
     public function origin(): string

@@ -50,13 +50,21 @@ afterEach(function () {
     expect(Leftovers::processes($this->folder))->toBe([])->and(file_exists($this->folder))->toBeFalse();
 });
 
+/** @param array<string, mixed> $own what the experiment declares besides */
+function stageOf(mixed $test, string $page, array $own = []): Stage
+{
+    $experiment = Experiment::read(['pellix' => 1, 'key' => 'a', 'salt' => 's', 'pages' => ['all' => []], 'variants' => [['key' => 'control', 'weight' => 1, 'control' => true], ['key' => 'b', 'weight' => 1]], ...$own]);
+    $rehearsal = (new Rehearsal())->forceFill(['id' => 7, 'screens' => ['desktop'], 'variants' => ['control', 'b']]);
+    $origin = (string) preg_replace('~(//[^/]+).*~', '$1', $page);
+
+    return new Stage($rehearsal, $test->site, $experiment, $origin, [$page], null, Script::read(['pellix' => 1, 'steps' => [['do' => 'open', 'path' => '/']]]), static fn () => null, static fn () => null, 'key');
+}
+
 /** Somebody who does the steps of a script on a page. */
 function walkerOn(mixed $test, array $pages): Walker
 {
     $chromium = ($test->browse)($pages);
-    $experiment = Experiment::read(['pellix' => 1, 'key' => 'a', 'salt' => 's', 'pages' => ['all' => []], 'variants' => [['key' => 'control', 'weight' => 1, 'control' => true], ['key' => 'b', 'weight' => 1]]]);
-    $script = Script::read(['pellix' => 1, 'steps' => [['do' => 'open', 'path' => '/']]]);
-    $stage = (new Stage((new Rehearsal())->forceFill(['id' => 7, 'screens' => ['desktop'], 'variants' => ['control', 'b']]), $test->site, $experiment, $test->origin, ["{$test->origin}/"], null, $script, static fn () => null, static fn () => null, 'key'))->in($chromium);
+    $stage = stageOf($test, "{$test->origin}/")->in($chromium);
 
     return new Walker($stage, $stage->visitors->make('control', Screen::Desktop)->tab);
 }
@@ -72,6 +80,12 @@ function walked(Walker $walker, array $steps): array
 
     return $failed;
 }
+
+it('is held on the screens of its audience alone', function () {
+    $all = stageOf($this, 'http://shop.localhost/');
+    $mobile = stageOf($this, 'http://shop.localhost/', ['audience' => ['fact' => 'device', 'op' => 'is', 'value' => 'mobile']]);
+    expect($all->screens())->toBe([Screen::Desktop])->and($mobile->screens())->toBe([])->and($mobile->screen())->toBe(Screen::Mobile);
+});
 
 it('does what a visitor does: every kind of step', function () {
     $walker = walkerOn($this, [

@@ -15,6 +15,7 @@ use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\Guest;
 use Pellix\Core\Rehearsal\Screen;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** Whether those enter who should, and nobody else: one visitor for each condition of the audience, with whom exactly that one fails. */
 final readonly class EntryPart implements Part
@@ -42,6 +43,9 @@ final readonly class EntryPart implements Part
             $outcome->found(new Finding(CheckCode::EntryRefused, 'Nobody could be made who belongs to the audience and is on a page of the experiment.', 'The page rule and the audience ask for something that no browser here can be, or for two things at once.', 'Look through both rules; what only real visitors can have is not rehearsed.'));
 
             return $outcome;
+        }
+        if ($stage->screens() === []) {
+            $outcome->found(new Finding(CheckCode::EntryRefused, 'What variants look like was not looked at: nobody of the audience is on the screens that were asked for.', 'The audience asks for the device '.($stage->guest->made['device'] ?? '').'.', 'Rehearse it on that screen, too.', evidence: ['step' => 'screens'], severity: Severity::Warning));
         }
         $stage->say('Who enters: somebody of the audience');
         $this->enters($stage, $outcome);
