@@ -39,6 +39,13 @@ it('looks at a long text as far as its bounds go', function () {
     expect(Leak::in(str_repeat(base64_encode(random_bytes(60)).'%2B', 4000), ['wren.qwertz@example.org'], 'qwertz'))->toBeNull();
 });
 
+it('looks less deeply at what comes after very much, and not away', function () {
+    $much = array_fill(0, 60, ['method' => 'POST', 'url' => 'https://ads.test/p', 'body' => str_repeat('rosin and hair ', 5000)]);
+    $sent = static fn (string $body): array => ['method' => 'POST', 'url' => 'https://ads.test/p', 'body' => $body];
+    $found = static fn (string $body): int => count(DataJudge::personal([...$much, $sent($body)], ['wren.qwertz@example.org'], 'qwertz', 'https://pellix.test', ['shop.test'], 'short'));
+    expect($found('m=wren.qwertz%40example.org'))->toBe(1)->and($found(base64_encode(base64_encode('wren.qwertz@example.org'))))->toBe(0);
+});
+
 it('tells where what was typed may go from where it may not', function (string $url, ?string $body, ?CheckCode $code) {
     $found = DataJudge::personal([['method' => 'POST', 'url' => $url, 'body' => $body]], ['wren.qwertz@example.org'], 'qwertz', 'https://pellix.test', ['shop.test'], 'short');
     expect(array_map(static fn (Finding $one): CheckCode => $one->code, $found))->toBe($code === null ? [] : [$code]);

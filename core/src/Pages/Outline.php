@@ -18,6 +18,9 @@ final class Outline
 
     private const MOST_PARTS = 5_000;
 
+    /** Of a name, a list of classes or an address. */
+    private const LONGEST = 500;
+
     /** The text of these holds no tags. */
     private const RAW = ['script', 'style', 'textarea', 'title', 'xmp', 'iframe', 'noembed', 'noframes', 'noscript'];
 
@@ -65,7 +68,7 @@ final class Outline
     /** Without numbers, and without what stands for one, such as the end of a name that a build has made. */
     private static function stable(string $name): string
     {
-        return (string) preg_replace(['/\b(?=[a-z_-]*\d)[a-z\d_-]{8,}\b/i', '/\d+/'], '#', $name);
+        return (string) preg_replace(['/\b(?=[a-z_-]*\d)[a-z\d_-]{8,}\b/i', '/\d+/'], '#', substr($name, 0, self::LONGEST));
     }
 
     /** Without what code holds as data: texts and numbers. */

@@ -9,6 +9,9 @@ use Pellix\Core\Rules\AddressFacts;
 /** Whether what was typed into forms went where it was meant to go, and nowhere else. */
 final class DataJudge
 {
+    /** So much is looked at in depth; of what comes after, percent encoding and the like alone is undone. */
+    private const MOST_BYTES = 3_000_000;
+
     /**
      * @param list<array{method: string, url: string, body: string|null}> $requests of all pages of a walk
      * @param list<string> $typed  what was typed
@@ -22,11 +25,14 @@ final class DataJudge
     {
         $own = [...$hosts, AddressFacts::of($pellix)->host];
         $all = [];
+        $bytes = 0;
         foreach ($typed === [] ? [] : $requests as $request) {
             $host = AddressFacts::of($request['url'])->host;
             $isCollector = str_starts_with($request['url'], "{$pellix}/");
-            $inAddress = Leak::in($request['url'], $typed, $mark);
-            $found = $inAddress ?? ($request['body'] === null ? null : Leak::in($request['body'], $typed, $mark));
+            $bytes += strlen($request['url']) + strlen($request['body'] ?? '');
+            $depth = $bytes > self::MOST_BYTES ? 1 : Leak::DEPTH;
+            $inAddress = Leak::in($request['url'], $typed, $mark, $depth);
+            $found = $inAddress ?? ($request['body'] === null ? null : Leak::in($request['body'], $typed, $mark, $depth));
             if ($found === null) {
                 continue;
             }

@@ -10,12 +10,12 @@ namespace Pellix\Core\Rehearsal;
  */
 final class Leak
 {
-    /** So many encodings within one another are undone. */
-    private const DEPTH = 4;
+    /** So many encodings within one another are undone, where nothing else is said. */
+    public const DEPTH = 4;
 
-    private const MOST_TEXTS = 400;
+    private const MOST_TEXTS = 120;
     private const MOST_TOKENS = 60;
-    private const LONGEST = 200_000;
+    private const LONGEST = 70_000;
 
     /** A shorter text proves nothing. */
     private const SHORTEST = 6;
@@ -25,16 +25,17 @@ final class Leak
     /**
      * @param list<string> $typed what was typed
      * @param string       $mark  letters that stand in all that was made up, and nowhere else; empty for none
+     * @param int          $depth so many encodings within one another are undone
      *
      * @return array{string, string}|null what was typed, and in which form it was found
      */
-    public static function in(string $text, array $typed, string $mark = ''): ?array
+    public static function in(string $text, array $typed, string $mark = '', int $depth = self::DEPTH): ?array
     {
         $wanted = self::wanted($typed, $mark);
         if ($wanted === []) {
             return null;
         }
-        $texts = self::texts($text);
+        $texts = self::texts($text, $depth);
         // The whole, or its hash, before a part of it.
         foreach ([false, true] as $inPart) {
             $of = array_values(array_filter($wanted, static fn (array $one): bool => ($one[2] === 'a part of it') === $inPart));
@@ -50,11 +51,11 @@ final class Leak
     }
 
     /** @return non-empty-list<array{string, string}> a text with its encodings undone, one within the other, and the form of each */
-    private static function texts(string $text): array
+    private static function texts(string $text, int $most): array
     {
         $texts = [[mb_strcut($text, 0, self::LONGEST, '8bit'), 'as it was typed']];
         $known = [$texts[0][0] => true];
-        for ($depth = $begin = 0; $depth < self::DEPTH; $depth++, $begin = $end) {
+        for ($depth = $begin = 0; $depth < $most; $depth++, $begin = $end) {
             $end = count($texts);
             for ($i = $begin; $i < $end; $i++) {
                 foreach (self::undone($texts[$i][0]) as [$next, $form]) {
