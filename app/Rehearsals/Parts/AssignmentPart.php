@@ -151,11 +151,9 @@ final readonly class AssignmentPart implements Part
     /** Runs the site's file again and again in a page with nothing on it, each time for a visitor who has never been there. */
     private function quick(Stage $stage, Outcome $outcome): void
     {
+        $file = $stage->file ?? $this->file($stage);
         $visitor = $stage->visitors->make(null, $stage->screen());
-        $visitor->tab->go($stage->page());
-        $visitor->tab->settle(5.0, 0.0);
-        // The file that pages load, got from one of them; of an experiment that is not published yet, as it would be.
-        $file = $stage->file ?? $visitor->tab->resource("{$stage->pellix}/s/{$stage->site->key}.js");
+        // From here on nothing is marked: the page that stands in for all of the site has nothing on it that sends anything.
         $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]]);
         $visitor->tab->go($stage->page());
         $visitor->tab->settle(3.0, 0.0);
@@ -169,5 +167,17 @@ final readonly class AssignmentPart implements Part
         $quick = AssignmentJudge::quick(array_map(static fn (array $one): array => [(string) $one[0], $one[1] === null ? null : (string) $one[1], array_values(array_map(strval(...), (array) $one[2]))], array_values($found)), $stage->experiment, $stage->members(), $stage->site->srm_alpha);
         $outcome->figures['quick'] = ['visitors' => count($found), 'variants' => $quick['counts'], 'differing' => $quick['differing']];
         $outcome->take(...$quick['findings'], ...$quick['proofs']);
+    }
+
+    /** The file that pages load, got from one of them; null where it is not to be had. */
+    private function file(Stage $stage): ?string
+    {
+        $visitor = $stage->visitors->make(null, $stage->screen());
+        $stage->visitors->open($visitor);
+        $visitor->tab->settle(5.0, 0.0);
+        $file = $visitor->tab->resource("{$stage->pellix}/s/{$stage->site->key}.js");
+        $visitor->leave();
+
+        return $file;
     }
 }
