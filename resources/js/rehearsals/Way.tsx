@@ -36,18 +36,16 @@ export function Way({ site, experiment, report }: { site: string; experiment: Ex
                         <ol className="flex flex-wrap gap-3">
                             {pages.map(({ step, page, picture }) => (
                                 <li key={picture} className="w-52">
-                                    <button
-                                        type="button"
-                                        className="block text-left"
-                                        aria-label={`Open the page after step ${step} in ${name}`}
-                                        onClick={() => setOpen(picture)}
-                                    >
+                                    <button type="button" className="block text-left" onClick={() => setOpen(picture)}>
                                         <img
                                             loading="lazy"
                                             src={address.rehearsalFile(site, report.rehearsal, picture)}
                                             alt=""
                                             className="h-32 w-full border border-line object-cover object-top"
                                         />
+                                        <span className="sr-only">
+                                            Open the page after step {step} in {name}:{' '}
+                                        </span>
                                         <span className="block truncate text-sm">
                                             {step}. {page}
                                         </span>

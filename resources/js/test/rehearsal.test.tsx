@@ -215,7 +215,7 @@ describe('a rehearsal', () => {
                 },
             },
         });
-        expect(await screen.findByRole('button', { name: 'Open the page after step 2 in Short' })).toBeTruthy();
+        expect(await screen.findByRole('button', { name: /Open the page after step 2 in Short/ })).toBeTruthy();
         press('Write the script…');
         press('Choose on the picture…');
         (await screen.findByRole('button', { name: '#second', hidden: true })).click();
