@@ -161,7 +161,7 @@ describe('a rehearsal', () => {
         });
         await screen.findByText('open /a');
         press('Write the script…');
-        press('Add a step after step 1');
+        press('Add below step 1');
         press('Keep the script');
         expect(await screen.findByText('It names the element.')).toBeTruthy();
         expect(sentTo('PUT /experiments/a/rehearsal-script')[0]?.body).toEqual({

@@ -75,7 +75,7 @@ export function ScriptForm({ site, experiment, report, script, written, onDone }
                             />
                             <div className="mt-2 flex flex-wrap gap-2 text-sm">
                                 <Button
-                                    aria-label={`Add a step after step ${i + 1}`}
+                                    aria-label={`Add below step ${i + 1}`}
                                     onClick={() =>
                                         setSteps([...steps.slice(0, i + 1), { do: 'click', element: '' }, ...steps.slice(i + 1)])
                                     }
@@ -93,7 +93,7 @@ export function ScriptForm({ site, experiment, report, script, written, onDone }
                                     Down
                                 </Button>
                                 <Button
-                                    aria-label={`Take step ${i + 1} out`}
+                                    aria-label={`Take out step ${i + 1}`}
                                     disabled={steps.length === 1}
                                     onClick={() => setSteps(steps.filter((_, at) => at !== i))}
                                 >
