@@ -39,7 +39,11 @@ final class PageServer
 
     public function end(): void
     {
+        // Its workers are processes of their own, and would go on without it.
+        $pid = (int) $this->process->getPid();
+        $workers = preg_split('/\s+/', (string) @file_get_contents("/proc/{$pid}/task/{$pid}/children"), -1, PREG_SPLIT_NO_EMPTY) ?: [];
         $this->process->stop(1, SIGKILL);
+        array_map(static fn (string $worker): bool => posix_kill((int) $worker, SIGKILL), $workers);
         array_map(unlink(...), array_filter([$this->file, "{$this->file}.asked"], file_exists(...)));
     }
 }
