@@ -51,8 +51,7 @@ final readonly class Guests
         }
         // Whoever returns has been given an id; whoever is new has none.
         if (($guest->made['visitor.returning'] ?? null) === false) {
-            $tab->execute('Network.deleteCookies', ['name' => 'plx_visitor', 'url' => $this->stage->page()]);
-            $this->stage->cookieDomain() === null || $tab->execute('Network.deleteCookies', ['name' => 'plx_visitor', 'domain' => $this->stage->cookieDomain()]);
+            $this->stage->visitors->takeAway($tab, 'plx_visitor');
         }
     }
 }

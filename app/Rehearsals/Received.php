@@ -11,33 +11,22 @@ use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Hit;
 
-/** What the collector has taken of a rehearsal. Only what is new is read each time. */
-final class Received
+/** What the collector has taken of a rehearsal. */
+final readonly class Received
 {
     private const MOST = 2000;
 
     /** The page's clock and this one are the same machine's; an event may have been made a little before a step was over. */
     private const SLACK_SECONDS = 1;
 
-    private const OVERLAP = 500;
-
-    /** @var array<string, array<int, object>> visitor => number => row */
-    private array $rows = [];
-
-    public function __construct(private readonly int $rehearsal, private readonly int $sessionMinutes)
+    public function __construct(private int $rehearsal, private int $sessionMinutes)
     {
     }
 
     /** @return list<LogEvent> of a visitor, in the order of time */
     public function events(string $visitor): array
     {
-        // What is kept at the same time need not be there in the order of its numbers.
-        $from = max(0, (array_key_last($this->rows[$visitor] ?? []) ?? 0) - self::OVERLAP);
-        $read = DB::table('rehearsal_events')->where('rehearsal_id', $this->rehearsal)->where('visitor', $visitor)->where('id', '>', $from)->whereNull('rejected')->orderBy('id')->limit(self::MOST)->get()->keyBy('id')->all();
-        $this->rows[$visitor] = array_slice($read + ($this->rows[$visitor] ?? []), 0, self::MOST, true);
-        ksort($this->rows[$visitor]);
-        $rows = array_values($this->rows[$visitor]);
-        usort($rows, static fn (object $a, object $b): int => [$a->time, $a->received, $a->place] <=> [$b->time, $b->received, $b->place]);
+        $rows = DB::table('rehearsal_events')->where('rehearsal_id', $this->rehearsal)->where('visitor', $visitor)->whereNull('rejected')->orderBy('time')->orderBy('received')->orderBy('place')->limit(self::MOST)->get()->all();
 
         return array_map(StoredEvents::event(...), $rows);
     }

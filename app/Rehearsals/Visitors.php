@@ -99,11 +99,11 @@ final readonly class Visitors
         }
         $tab->guard($patterns, function (array $paused) use ($file): ?array {
             $url = (string) $paused['request']['url'];
-            if (str_contains((string) parse_url($url, PHP_URL_PATH), '/s/')) {
+            if (str_contains((string) parse_url($url, PHP_URL_PATH), "/s/{$this->stage->site->key}.js")) {
                 return ($file === null ? null : $file((string) $paused['requestId'])) ?? $this->ownFile();
             }
 
-            return ['Fetch.continueRequest', ['url' => $url.(str_contains($url, '?') ? '&' : '?').'rehearsal='.$this->stage->mark]];
+            return str_starts_with($url, "{$this->stage->pellix}/") ? ['Fetch.continueRequest', ['url' => $url.(str_contains($url, '?') ? '&' : '?').'rehearsal='.$this->stage->mark]] : null;
         });
     }
 
@@ -121,6 +121,13 @@ final readonly class Visitors
     public function agree(Tab $tab): void
     {
         $this->stage->site->settings()->asksConsent && $this->give($tab, 'plx_consent', 'statistics.marketing');
+    }
+
+    /** Takes a cookie of ours away again. */
+    public function takeAway(Tab $tab, string $name): void
+    {
+        $tab->execute('Network.deleteCookies', ['name' => $name, 'url' => $this->stage->page()]);
+        $this->stage->cookieDomain() === null || $tab->execute('Network.deleteCookies', ['name' => $name, 'domain' => $this->stage->cookieDomain()]);
     }
 
     public function give(Tab $tab, string $name, string $value): void

@@ -179,6 +179,9 @@ it('lets nothing out without its mark, also not of a page that is left at once, 
     expect(walked($walker, [['do' => 'click', 'element' => '#go']]))->toBe([]);
     $walker->hurries = false;
     expect(walked($walker, [['do' => 'open', 'path' => '/']]))->toBe([]);
+    // Another gate takes none away.
+    $walker->tab->guard([['urlPattern' => '*/next']], static fn (): ?array => null);
+    expect(walked($walker, [['do' => 'open', 'path' => '/next'], ['do' => 'open', 'path' => '/']]))->toBe([]);
     $walker->tab->leave();
     $this->chromium->devtools->attend(0.5);
     $sent = array_values(array_filter($this->servers[0]->asked(), static fn (string $one): bool => str_starts_with($one, '/c')));

@@ -4,14 +4,17 @@ declare(strict_types=1);
 
 namespace App\Rehearsals\Browser;
 
-/** Where requests of a page, and of its frames, workers and windows, are stopped before they are made. */
+/**
+ * Where requests of a page, and of its frames, workers and windows, are stopped before they are made. Gates add up: none that was
+ * put up takes another away, and the newest is asked first.
+ */
 final class Gate
 {
     /** @var list<array<string, string>> of the requests that are stopped, as Fetch.enable takes them */
     private array $patterns = [];
 
-    /** @var \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)|null what is done with a request; null lets it go */
-    private ?\Closure $answer = null;
+    /** @var list<\Closure(array<string, mixed>): (array{string, array<string, mixed>}|null)> what is done with a request; null where it is none of this one's */
+    private array $answers = [];
 
     public function __construct(private readonly DevTools $devtools)
     {
@@ -20,16 +23,19 @@ final class Gate
     /**
      * @param list<array<string, string>> $patterns
      * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $answer
+     *
+     * @return list<array<string, string>> the patterns of all
      */
-    public function set(array $patterns, \Closure $answer): void
+    public function add(array $patterns, \Closure $answer): array
     {
-        $this->patterns = $patterns;
-        $this->answer = $answer;
+        array_unshift($this->answers, $answer);
+
+        return $this->patterns = [...$this->patterns, ...$patterns];
     }
 
-    public function isSet(): bool
+    public function isThere(): bool
     {
-        return $this->answer !== null;
+        return $this->answers !== [];
     }
 
     /** Stands also before a session that belongs to the page. */
@@ -41,7 +47,11 @@ final class Gate
     /** @param array<string, mixed> $paused as Fetch.requestPaused tells it */
     public function stopped(string $session, array $paused): void
     {
-        [$command, $parameters] = ($this->answer === null ? null : ($this->answer)($paused)) ?? ['Fetch.continueRequest', []];
+        $done = null;
+        foreach ($this->answers as $answer) {
+            $done ??= $answer($paused);
+        }
+        [$command, $parameters] = $done ?? ['Fetch.continueRequest', []];
         // No command: it is held.
         if ($command !== '') {
             $this->devtools->send($command, ['requestId' => $paused['requestId'], ...$parameters], $session, false);

@@ -122,15 +122,14 @@ final class Tab
     }
 
     /**
-     * Stops requests before they are made, or before their answers are given to the page.
+     * Stops requests before they are made, or before their answers are given to the page, besides those that are stopped already.
      *
      * @param list<array<string, string>> $patterns as Fetch.enable takes them
-     * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $answer what is done with one; null lets it go
+     * @param \Closure(array<string, mixed>): (array{string, array<string, mixed>}|null) $answer what is done with one; null where it is none of these
      */
     public function guard(array $patterns, \Closure $answer): void
     {
-        $this->gate->set($patterns, $answer);
-        $this->execute('Fetch.enable', ['patterns' => $patterns]);
+        $this->execute('Fetch.enable', ['patterns' => $this->gate->add($patterns, $answer)]);
     }
 
     /** A frame, a worker or a window of this page's: what it asks for is this page's, before it has asked for anything. */
@@ -293,7 +292,7 @@ final class Tab
     {
         try {
             // Nothing that a page sends when it is left may come after nobody marks it any more: everything that is of interest is there.
-            if ($this->gate->isSet() && ! $this->hangs) {
+            if ($this->gate->isThere() && ! $this->hangs) {
                 $this->evaluate(Probe::text('silent'), false, 2.0);
                 $this->execute('Network.setBlockedURLs', ['urls' => ['*']], 2.0);
                 $this->execute('Page.navigate', ['url' => 'about:blank'], 2.0);

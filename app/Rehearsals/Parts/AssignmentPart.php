@@ -153,8 +153,8 @@ final readonly class AssignmentPart implements Part
     {
         $file = $stage->file ?? $this->file($stage);
         $visitor = $stage->visitors->make(null, $stage->screen());
-        // From here on nothing is marked: the page that stands in for all of the site has nothing on it that sends anything.
-        $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (): array => ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]]);
+        $nothing = ['Fetch.fulfillRequest', ['responseCode' => 200, 'responseHeaders' => [['name' => 'Content-Type', 'value' => 'text/html']], 'body' => base64_encode('<!DOCTYPE html><title>Quick visitors</title>')]];
+        $visitor->tab->guard([['urlPattern' => "{$stage->origin()}/*"]], static fn (array $paused): ?array => str_starts_with((string) $paused['request']['url'], "{$stage->origin()}/") ? $nothing : null);
         $visitor->tab->go($stage->page());
         $visitor->tab->settle(3.0, 0.0);
         $found = $file === null ? null : $visitor->tab->evaluate(Probe::call('quick', $file, $stage->experiment->key, self::QUICK, $stage->experiment->unit === 'user'), false, 20.0);

@@ -124,10 +124,7 @@ final readonly class EntryPart implements Part
     private function consent(Stage $stage, Outcome $outcome): void
     {
         $visitor = $stage->visitors->make($this->anyVariant($stage), $stage->screen());
-        foreach (['plx_consent', 'plx_visitor'] as $name) {
-            $visitor->tab->execute('Network.deleteCookies', ['name' => $name, 'url' => $stage->page()]);
-            $stage->cookieDomain() === null || $visitor->tab->execute('Network.deleteCookies', ['name' => $name, 'domain' => $stage->cookieDomain()]);
-        }
+        array_map(fn (string $name) => $stage->visitors->takeAway($visitor->tab, $name), ['plx_consent', 'plx_visitor']);
         $stage->visitors->open($visitor);
         $visitor->tab->settle();
         $stage->awaitRuntime($visitor->tab, 3.0);
