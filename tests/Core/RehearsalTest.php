@@ -11,6 +11,7 @@ use Pellix\Core\Rehearsal\ChangeJudge;
 use Pellix\Core\Rehearsal\ChangeSeen;
 use Pellix\Core\Rehearsal\CheckCode;
 use Pellix\Core\Rehearsal\Declaration;
+use Pellix\Core\Rehearsal\ErrorJudge;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
 use Pellix\Core\Rehearsal\GoalJudge;
@@ -107,6 +108,24 @@ it('tells from the frames whether anything of the control was painted', function
     'taken back later' => [[[50.0, true, [['made', [0, 0, 9, 9]]]], [900.0, true, [['other', [0, 0, 9, 9]]]]], null],
     'never made' => [[[50.0, true, [['other', [0, 0, 9, 9]]]]], null],
 ]);
+
+it('tells of the change before which the control was seen longest, and where', function () {
+    $frames = [[50.0, true, [['other', [0, 0, 9, 9]], ['other', [5, 6, 7, 8]]]], [70.0, true, [['made', null], ['other', [5, 6, 7, 8]]]], [95.5, true, [['made', null], ['made', null]]]];
+    $longest = FlickerJudge::longest($frames, 2, 5000.0);
+    expect($longest)->toBe(['change' => 2, 'from' => 50.0, 'ms' => 45.5, 'box' => [5, 6, 7, 8]])
+        ->and(FlickerJudge::finding($longest, false, 'short', Screen::Mobile)->evidence['box'])->toBe('7 × 8 at 5, 6')
+        ->and(FlickerJudge::longest([[50.0, true, [['made', null]]]], 1, 100.0))->toBeNull();
+});
+
+it('tells errors that only a variant has, whatever numbers are in them', function () {
+    $line = static fn (string $text, string $kind = 'exception', string $level = 'error'): array => ['level' => $level, 'text' => $text, 'url' => 'https://shop.test/app.js', 'line' => 7, 'kind' => $kind];
+    $thrown = ErrorJudge::thrown([$line('x is null'), $line('took 120 ms', 'console'), $line('hint', 'console', 'warning'), $line('404', 'network')]);
+    $fresh = array_diff_key($thrown, ErrorJudge::thrown([$line('took 99 ms', 'console')]));
+    expect($fresh)->toBe(['x is null' => 'x is null (https://shop.test/app.js, line 7)'])
+        ->and(ErrorJudge::finding($fresh, true, 'short', Screen::Mobile)?->severity->value)->toBe('blocker')
+        ->and(ErrorJudge::finding($fresh, false, 'short', Screen::Mobile)?->severity->value)->toBe('warning')
+        ->and(ErrorJudge::finding([], true, 'short', Screen::Mobile))->toBeNull();
+});
 
 /** @return list<Finding> */
 function goalArrived(array $goal, array $events, ?float $seconds = 0.4, ?float $worth = null, string $way = ''): array

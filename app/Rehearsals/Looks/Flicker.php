@@ -10,8 +10,6 @@ use App\Rehearsals\Stage;
 use App\Rehearsals\Visitor;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Experiments\Change;
-use Pellix\Core\Rehearsal\CheckCode;
-use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\FlickerJudge;
 use Pellix\Core\Rehearsal\Screen;
 
@@ -46,7 +44,7 @@ final readonly class Flicker
         $figures = ['flicker_ms' => $worst['ms'] ?? 0.0, 'shown_ms' => FlickerJudge::shownAfter($told['frames'] ?? []), 'paints' => $told['paints'] ?? [], 'shifts' => $told['shifts'] ?? [], 'guard' => $hasGuard];
         if ($worst !== null) {
             $this->keepFrame($visitor, $worst['from']);
-            $outcome->found($this->finding($worst, $hasGuard));
+            $outcome->found(FlickerJudge::finding($worst, $hasGuard, $this->variant, $this->screen));
 
             return $figures;
         }
@@ -64,36 +62,11 @@ final readonly class Flicker
     /**
      * @param array<string, mixed> $told
      *
-     * @return array{change: int, from: float, ms: float, box: list<int>}|null of the change before which the control was seen longest
+     * @return array{change: int, from: float, ms: float, box: list<int>}|null
      */
     private function worst(array $told): ?array
     {
-        $worst = null;
-        foreach (array_keys($this->changes) as $i) {
-            $painted = FlickerJudge::painted($told['frames'] ?? [], $i, (float) ($told['now'] ?? 0));
-            if ($painted !== null && ($worst === null || $painted['ms'] > $worst['ms'])) {
-                $worst = ['change' => $i + 1, ...$painted];
-            }
-        }
-
-        return $worst;
-    }
-
-    /** @param array{change: int, from: float, ms: float, box: list<int>} $painted */
-    private function finding(array $painted, bool $hasGuard): Finding
-    {
-        [$x, $y, $width, $height] = $painted['box'];
-
-        return new Finding(
-            CheckCode::FlickerPainted,
-            'Visitors see the control for '.round($painted['ms'])." ms before “{$this->variant}”: it was painted from ".round($painted['from']).' ms after the page began.',
-            $hasGuard ? 'The flicker guard let the page go before the change was made.' : 'The page has no flicker guard, so nothing hides it until the changes are made.',
-            $hasGuard ? 'See how long our file takes, and set the guard’s time accordingly.' : 'Put the flicker guard into the head, before the snippet.',
-            $this->variant,
-            $this->screen,
-            null,
-            ['change' => $painted['change'], 'from_ms' => $painted['from'], 'ms' => $painted['ms'], 'box' => "{$width} × {$height} at {$x}, {$y}", 'guard' => $hasGuard],
-        );
+        return FlickerJudge::longest($told['frames'] ?? [], count($this->changes), (float) ($told['now'] ?? 0));
     }
 
     /** @return array<string, mixed>|null what the watch of another visit told; null where it saw nothing */

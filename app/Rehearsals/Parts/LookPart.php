@@ -17,6 +17,7 @@ use Pellix\Core\Experiments\Change;
 use Pellix\Core\Rehearsal\ChangeJudge;
 use Pellix\Core\Rehearsal\ChangeSeen;
 use Pellix\Core\Rehearsal\CheckCode;
+use Pellix\Core\Rehearsal\ErrorJudge;
 use Pellix\Core\Rehearsal\Finding;
 use Pellix\Core\Rehearsal\Screen;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -122,7 +123,7 @@ final class LookPart implements Part
             return;
         }
         if ($variant->variant->isControl) {
-            $outcome->figures[$screen->value] = [...$this->places[$screen->value] ?? [], 'errors' => array_keys(Errors::on($tab)), 'seen' => array_map(static fn (array $one): bool => $one['elements'] === [] || array_filter($one['elements'], static fn (array $e): bool => $e['visible']) !== [], $details)];
+            $outcome->figures[$screen->value] = [...$this->places[$screen->value] ?? [], 'errors' => array_keys(ErrorJudge::thrown($tab->watch->console)), 'seen' => array_map(static fn (array $one): bool => $one['elements'] === [] || array_filter($one['elements'], static fn (array $e): bool => $e['visible']) !== [], $details)];
 
             return;
         }

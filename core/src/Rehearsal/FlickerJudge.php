@@ -45,6 +45,43 @@ final class FlickerJudge
 
     /**
      * @param list<Frame> $frames
+     * @param int         $changes how many there are
+     * @param float       $end     milliseconds, of what was watched
+     *
+     * @return array{change: int, from: float, ms: float, box: list<int>}|null of the change, from 1, before which the control was seen longest
+     */
+    public static function longest(array $frames, int $changes, float $end): ?array
+    {
+        $longest = null;
+        for ($i = 0; $i < $changes; $i++) {
+            $painted = self::painted($frames, $i, $end);
+            if ($painted !== null && ($longest === null || $painted['ms'] > $longest['ms'])) {
+                $longest = ['change' => $i + 1, ...$painted];
+            }
+        }
+
+        return $longest;
+    }
+
+    /** @param array{change: int, from: float, ms: float, box: list<int>} $painted as `longest()` gives it */
+    public static function finding(array $painted, bool $hasGuard, string $variant, Screen $screen): Finding
+    {
+        [$x, $y, $width, $height] = $painted['box'];
+
+        return new Finding(
+            CheckCode::FlickerPainted,
+            'Visitors see the control for '.round($painted['ms'])." ms before “{$variant}”: it was painted from ".round($painted['from']).' ms after the page began.',
+            $hasGuard ? 'The flicker guard let the page go before the change was made.' : 'The page has no flicker guard, so nothing hides it until the changes are made.',
+            $hasGuard ? 'See how long our file takes, and set the guard’s time accordingly.' : 'Put the flicker guard into the head, before the snippet.',
+            $variant,
+            $screen,
+            null,
+            ['change' => $painted['change'], 'from_ms' => $painted['from'], 'ms' => $painted['ms'], 'box' => "{$width} × {$height} at {$x}, {$y}", 'guard' => $hasGuard],
+        );
+    }
+
+    /**
+     * @param list<Frame> $frames
      *
      * @return float|null milliseconds after which the page was shown; null where it was not
      */
