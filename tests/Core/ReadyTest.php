@@ -1,5 +1,6 @@
 <?php
 
+use Pellix\Core\Chain\Chain;
 use Pellix\Core\Chain\Observations;
 use Pellix\Core\Chain\PagesInspected;
 use Pellix\Core\Chain\Reception;
@@ -156,4 +157,15 @@ it('sees whether a page already shows what was changed', function (array $change
     [['kind' => 'insert', 'selector' => 'p', 'place' => 'after', 'value' => '<i>n</i>'], '<p>x</p><i>n</i>', true], [['kind' => 'insert', 'selector' => 'p', 'place' => 'first', 'value' => '<i>n</i>'], '<p>x</p><i>n</i>', false],
     [['kind' => 'move', 'selector' => '#a', 'place' => 'before', 'to' => '#b'], '<p id="a"></p><p id="b"></p>', true], [['kind' => 'move', 'selector' => '#a', 'place' => 'before', 'to' => '#b'], '<p id="b"></p><p id="a"></p>', false],
     [['kind' => 'sheet', 'value' => 'p{color:red}'], '<p>', null],
+]);
+
+it('takes what a browser has proven for what no visit has told yet, on pages that are in order', function (PagesInspected $inspected, Seen $views, string $state) {
+    $proofs = ['proofs' => 2, 'blockers' => [], 'warnings' => []];
+    $seen = readySeen(['pageViews' => $views, 'siteViews' => new Seen(), 'inspected' => $inspected, 'rehearsed' => new Rehearsed(readyTime(), ['page' => $proofs, 'snippet' => $proofs])]);
+    $verdicts = array_column(array_map(static fn ($one): array => [$one->link->value, $one->state->value], Chain::judge($seen)->verdicts), 1, 0);
+    expect($verdicts['snippet'])->toBe($state);
+})->with([
+    'in order, and nobody came' => [new PagesInspected(3, 3, 0, 0, null, readyTime()), new Seen(), 'holds'],
+    'not inspected' => [new PagesInspected(3, 0, 0, 0, null, null), new Seen(), 'holds'],
+    'one without the snippet' => [new PagesInspected(3, 3, 0, 1, 'https://a.test/loan', readyTime()), new Seen(), 'doubt'],
 ]);

@@ -40,11 +40,18 @@ final readonly class Rehearsed
         if ($own['warnings'] !== [] && in_array($verdict->state, [State::Holds, State::Unseen, State::Stale], true)) {
             return new Verdict($verdict->link, State::Doubt, "In a rehearsal: {$own['warnings'][0]}", $evidence);
         }
-        if ($own['proofs'] > 0 && in_array($verdict->state, [State::Unseen, State::Stale], true)) {
+        if ($own['proofs'] > 0 && (in_array($verdict->state, [State::Unseen, State::Stale], true) || self::isUnvisited($verdict, $seen))) {
             return new Verdict($verdict->link, State::Holds, 'Proven in a rehearsal; '.lcfirst($verdict->words), $evidence);
         }
 
         return new Verdict($verdict->link, $verdict->state, $verdict->words, $evidence);
+    }
+
+    /** Whether it is in doubt for nothing but that no visit has told of it: its pages were inspected, and are in order. */
+    private static function isUnvisited(Verdict $verdict, Observations $seen): bool
+    {
+        return $verdict->state === State::Doubt && in_array($verdict->link, [Link::Page, Link::Snippet], true)
+            && $seen->pageViews->nothing() && $seen->inspected->inspected > 0 && $seen->inspected->unreachable + $seen->inspected->faulty === 0;
     }
 
     /** @param array{proofs: int, blockers: list<string>, warnings: list<string>} $own */
