@@ -7,7 +7,7 @@ namespace Pellix\Core\Counting;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
-use Pellix\Core\Formats\Moment;
+use Pellix\Core\Formats\Instants;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Step;
@@ -22,7 +22,6 @@ final class PutAside
     public const PARTS = 64;
 
     private const MOST_PAGES = 50_000;
-    private const MOST_MINUTES = 50_000;
 
     /** So many names of events are remembered, to tell which were never met. */
     private const MOST_NAMES = 10_000;
@@ -49,8 +48,7 @@ final class PutAside
     /** @var array<string, bool> address => whether a step of a page reached is met: most addresses come again and again */
     private array $pages = [];
 
-    /** @var array<string, int> minute as it is written => microseconds since 1970 */
-    private array $minutes = [];
+    private readonly Instants $instants;
 
     private readonly \DateTimeImmutable $noTime;
 
@@ -68,6 +66,7 @@ final class PutAside
                 $asksAll = $asksAll || $step->when !== null;
             }
         }
+        $this->instants = new Instants();
         $this->steps = $steps;
         $this->asksAll = $asksAll;
         $this->noTime = new \DateTimeImmutable('@0');
@@ -95,7 +94,7 @@ final class PutAside
                 $event = LogReader::event($line, $row);
                 [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
             }
-            $micros = $this->micros($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
+            $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
             $number = $this->events++;
             $hash = hash('xxh128', $id, true);
             $this->ids->add(ord($hash[15]), substr($hash, 0, 12).pack('V', $number));
@@ -133,28 +132,6 @@ final class PutAside
     {
         /** @var array{string, string, string, array<string, mixed>, string|null, string|null, string|null} $kept */
         return new LogEvent($kept[0], $visitor, $time, $kept[1], $kept[2], $kept[3], ($kept[5] ?? '') ?: null, ($kept[6] ?? '') ?: null, ($kept[4] ?? '') ?: null);
-    }
-
-    /** Microseconds since 1970; null where the text is no time. Minutes come again and again, so they are worked out once. */
-    private function micros(string $time): ?int
-    {
-        $minute = substr($time, 0, 17);
-        if (isset($this->minutes[$minute]) && preg_match('/\A([0-5]\d)(?:\.(\d{1,6}))?Z\z/', substr($time, 17), $m) === 1) {
-            return $this->minutes[$minute] + 1_000_000 * (int) $m[1] + (isset($m[2]) ? (int) str_pad($m[2], 6, '0') : 0);
-        }
-        $moment = Moment::parse($time);
-        if ($moment === null) {
-            return null;
-        }
-        $micros = 1_000_000 * $moment->getTimestamp() + (int) $moment->format('u');
-        if (preg_match('/:[0-5]\d(\.\d+)?Z\z/', $time) === 1) {
-            if (count($this->minutes) >= self::MOST_MINUTES) {
-                $this->minutes = [];
-            }
-            $this->minutes[$minute] = $micros - 1_000_000 * (int) $moment->format('s') - (int) $moment->format('u');
-        }
-
-        return $micros;
     }
 
     /**

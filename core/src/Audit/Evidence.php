@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit;
+
+use Pellix\Core\Audit\Reading\Orders;
+use Pellix\Core\Audit\Reading\Skipped;
+use Pellix\Core\Audit\Reading\Users;
+use Pellix\Core\Audit\Shapes\Gap;
+use Pellix\Core\Audit\Shapes\Gaps;
+use Pellix\Core\Audit\Shapes\Ratio;
+use Pellix\Core\Audit\Sums\Tally;
+
+/** What was counted in a log: all that checks look at. */
+final readonly class Evidence
+{
+    public Ratio $ratio;
+
+    public Gaps $gaps;
+
+    /** @var \ArrayObject<int, list<Gap>> */
+    private \ArrayObject $found;
+
+    /**
+     * @param int     $lines    of the log, or rows of its table
+     * @param int     $read     events that were read, copies of an id included
+     * @param int     $later    events after the moment of the audit, which are left out
+     * @param Skipped $skipped  lines that could not be read
+     * @param int     $copies   events whose id the same unit had sent before
+     * @param int     $shared   ids that belong to events of several visitors
+     * @param int     $visitors distinct visitors
+     */
+    public function __construct(
+        public Setup $setup,
+        public Tally $tally,
+        public int $lines,
+        public int $read,
+        public int $later,
+        public Skipped $skipped,
+        public int $copies,
+        public int $shared,
+        public int $visitors,
+        public Users $users,
+        public Orders $orders,
+    ) {
+        $this->ratio = new Ratio($tally->split, $setup);
+        $this->gaps = new Gaps($tally->volume, $setup);
+        $this->found = new \ArrayObject();
+    }
+
+    /** @return list<Gap> worked out once */
+    public function gaps(): array
+    {
+        return $this->found[0] ??= $this->gaps->all();
+    }
+
+    public function events(): int
+    {
+        return $this->read - $this->copies;
+    }
+
+    /** Units that were exposed to one variant alone, during the run. */
+    public function exposed(): int
+    {
+        return $this->tally->split->exposed->total();
+    }
+
+    /** @return array<string, int> by variant */
+    public function variants(): array
+    {
+        return array_combine($this->setup->variants, $this->tally->split->exposed->byVariant(count($this->setup->variants)));
+    }
+
+    /** First and last moment of the log, in milliseconds; null where it is empty. @return array{int, int}|null */
+    public function period(): ?array
+    {
+        return $this->tally->volume->events === 0 ? null : [$this->tally->volume->first, $this->tally->volume->last];
+    }
+
+    /** @throws NotRun where so few were exposed that nothing can be said */
+    public function needExposed(int $least = 1): void
+    {
+        if ($this->exposed() < $least) {
+            throw new NotRun($this->exposed() === 0 ? 'No visitor of this log was exposed to this experiment while it ran.' : "Only {$this->exposed()} visitors were exposed; {$least} are needed.");
+        }
+    }
+}

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Reading;
+
+/** What visitors have in common: dimensions and their values, and two dimensions together. */
+final class Keys
+{
+    private const DIMENSIONS = ['device', 'browser', 'source', 'country'];
+
+    /** @var array<string, list<string>> */
+    private static array $known = [];
+
+    /** @return list<string> `''` for everybody, then `dimension␟value`, and of two dimensions `browser+device␟safari+mobile` */
+    public static function of(string $context, string $page, bool $isReturning): array
+    {
+        if (count(self::$known) > 20_000) {
+            self::$known = [];
+        }
+
+        return self::$known["{$context}\n{$page}\n{$isReturning}"] ??= self::make($context, $page, $isReturning);
+    }
+
+    /** @return list<string> */
+    private static function make(string $context, string $page, bool $isReturning): array
+    {
+        $keys = [''];
+        $parts = array_combine(self::DIMENSIONS, array_slice(explode(Row::PART, $context) + ['', '', '', ''], 0, 4));
+        foreach ($parts as $dimension => $value) {
+            if ($value !== '') {
+                $keys[] = self::key($dimension, Row::text($value));
+            }
+        }
+        foreach ([['browser', 'device'], ['browser', 'country'], ['browser', 'source'], ['country', 'device'], ['device', 'source'], ['country', 'source']] as [$one, $other]) {
+            if ($parts[$one] !== '' && $parts[$other] !== '') {
+                $keys[] = self::key("{$one}+{$other}", Row::text($parts[$one]).'+'.Row::text($parts[$other]));
+            }
+        }
+        $keys[] = self::key('page', $page);
+        $keys[] = self::key('host', strtok($page, '/') ?: $page);
+        $keys[] = self::key('visitor', $isReturning ? 'returning' : 'new');
+
+        return $keys;
+    }
+
+    public static function key(string $dimension, string $value): string
+    {
+        return $dimension.Row::PART.$value;
+    }
+
+    /** @return array{string, string} dimension and value */
+    public static function parts(string $key): array
+    {
+        return explode(Row::PART, $key, 2) + ['', ''];
+    }
+}

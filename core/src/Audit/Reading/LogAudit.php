@@ -1,0 +1,211 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Reading;
+
+use Pellix\Core\Audit\Evidence;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Audit\Sums\Tally;
+use Pellix\Core\Counting\TwoAtOnce;
+use Pellix\Core\Formats\Spool;
+
+/**
+ * Reads a log of any length once, in bounded memory: what belongs together (the events of a unit, the copies of an id, the
+ * visitors of a user, the tellings of an order) is put aside on disk, and looked at part by part, by two processes.
+ */
+final class LogAudit
+{
+    /** A part with more bytes is divided once more. */
+    private const LARGEST_PART = 12_000_000;
+    private const SMALLER_PARTS = 16;
+
+    private const WORTH_TWO_EVENTS = 50_000;
+
+    private int $units = 0;
+
+    private int $copies = 0;
+
+    private readonly Tally $tally;
+
+    private function __construct(private readonly Setup $setup, private readonly Spool $users, private readonly Spool $orders)
+    {
+        $this->tally = new Tally($setup);
+    }
+
+    /**
+     * @param non-empty-list<iterable<int, mixed>> $pieces   one or two, in order: line number => what the line holds, or an `InvalidLog`
+     * @param callable(int): void                  $progress is told now and then how many lines were read, about
+     */
+    public static function of(array $pieces, Setup $setup, callable $progress): Evidence
+    {
+        $intakes = array_map(static fn (): Intake => new Intake($setup), $pieces);
+        $read = count($pieces) === 1
+            ? [self::read($intakes[0], $pieces[0], $progress)]
+            : TwoAtOnce::run(static fn (int $half): array => self::read($intakes[$half], $pieces[$half], $half === 0 ? static fn (int $lines) => $progress(2 * $lines) : static fn () => null));
+        [$lines, $later, $skipped, $events] = [$read[0]['lines'], $read[0]['later'], $read[0]['skipped'], $read[0]['events']];
+        if (isset($read[1])) {
+            $lines += $read[1]['lines'];
+            $later += $read[1]['later'];
+            $events += $read[1]['events'];
+            $skipped->plus($read[1]['skipped']);
+        }
+        $isMuch = count($pieces) > 1 || $events > self::WORTH_TWO_EVENTS;
+
+        $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->half($intakes, $half), $isMuch);
+        $tally = $halves[0]['tally'];
+        $tally->plus($halves[1]['tally']);
+
+        $number = static fn (string $name): int => $halves[0][$name] + $halves[1][$name];
+
+        return new Evidence(
+            $setup,
+            $tally,
+            $lines,
+            $events,
+            $later,
+            $skipped,
+            $number('copies'),
+            $number('shared'),
+            $setup->experiment->unit === 'user' ? $number('visitors') : $number('units'),
+            Users::of([$spools[0][0], $spools[1][0]], $setup),
+            Orders::of([$spools[0][1], $spools[1][1]]),
+        );
+    }
+
+    /**
+     * @param iterable<int, mixed> $rows
+     * @param callable(int): void  $progress
+     *
+     * @return array{lines: int, events: int, later: int, skipped: Skipped}
+     */
+    private static function read(Intake $intake, iterable $rows, callable $progress): array
+    {
+        $intake->read($rows, $progress);
+
+        return ['lines' => $intake->lines, 'events' => $intake->events, 'later' => $intake->later, 'skipped' => $intake->skipped];
+    }
+
+    /**
+     * Looks at every second part of the units, and of the ids.
+     *
+     * @param list<Intake> $intakes
+     *
+     * @return array{tally: Tally, units: int, copies: int, shared: int, visitors: int}
+     */
+    private function half(array $intakes, int $half): array
+    {
+        for ($part = $half; $part < Intake::PARTS; $part += 2) {
+            $this->part(array_map(static fn (Intake $intake) => $intake->log->part($part), $intakes), 1);
+            foreach ($intakes as $intake) {
+                $intake->log->drop($part);
+            }
+            $this->tally->prune();
+        }
+        $this->users->flush();
+        $this->orders->flush();
+
+        return ['tally' => $this->tally, 'units' => $this->units, 'copies' => $this->copies, 'shared' => self::shared($intakes, $half), 'visitors' => self::visitors($intakes, $half)];
+    }
+
+    /**
+     * How many ids belong to events of several visitors.
+     *
+     * @param list<Intake> $intakes
+     */
+    private static function shared(array $intakes, int $half): int
+    {
+        $number = 0;
+        for ($part = $half; $part < Intake::ID_PARTS; $part += 2) {
+            $owner = $shared = [];
+            foreach ($intakes as $intake) {
+                $records = (string) stream_get_contents($intake->ids->part($part));
+                for ($at = 0, $end = strlen($records); $at < $end; $at += 12) {
+                    $id = substr($records, $at, 8);
+                    $visitor = substr($records, $at + 8, 4);
+                    if (($owner[$id] ??= $visitor) !== $visitor) {
+                        $shared[$id] = true;
+                    }
+                }
+                $intake->ids->drop($part);
+            }
+            $number += count($shared);
+        }
+
+        return $number;
+    }
+
+    /**
+     * Visitors, where the units are users.
+     *
+     * @param list<Intake> $intakes
+     */
+    private static function visitors(array $intakes, int $half): int
+    {
+        $number = 0;
+        for ($part = $half; $part < Intake::ID_PARTS; $part += 2) {
+            $seen = [];
+            foreach ($intakes as $intake) {
+                $file = $intake->visitors->part($part);
+                while (($hash = (string) fread($file, 8)) !== '') {
+                    $seen[$hash] = true;
+                }
+            }
+            $number += count($seen);
+        }
+
+        return $number;
+    }
+
+    /** @param list<resource> $files with all events of some units, of each piece of the log */
+    private function part(array $files, int $depth): void
+    {
+        if ($depth <= 3 && array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)) > self::LARGEST_PART) {
+            $parts = new Spool(self::SMALLER_PARTS);
+            foreach ($files as $file) {
+                while (($line = fgets($file)) !== false) {
+                    $parts->add(crc32("{$depth} ".substr($line, 0, (int) strpos($line, "\t"))), $line);
+                }
+            }
+            for ($part = 0; $part < self::SMALLER_PARTS; $part++) {
+                $this->part([$parts->part($part)], $depth + 1);
+                $parts->drop($part);
+            }
+
+            return;
+        }
+        /** @var array<string, list<string>> $units */
+        $units = [];
+        foreach ($files as $file) {
+            while (($line = fgets($file)) !== false) {
+                $unit = substr($line, 0, (int) strpos($line, "\t"));
+                $units[$unit][] = substr($line, 0, -1);
+                if (count($units[$unit]) >= 3 * Unit::MOST_EVENTS) {
+                    $units[$unit] = self::earliest($units[$unit]);
+                }
+            }
+        }
+        foreach ($units as $unit => $lines) {
+            $seen = new Unit(Row::text((string) $unit), $lines, $this->setup);
+            $this->units++;
+            $this->copies += count($seen->copies);
+            $this->tally->add($seen, $this->setup, $this->users, $this->orders);
+            unset($units[$unit]);
+        }
+    }
+
+    /**
+     * Of somebody who sends without end, those that may be looked at.
+     *
+     * @param list<string> $lines
+     *
+     * @return list<string>
+     */
+    private static function earliest(array $lines): array
+    {
+        usort($lines, static fn (string $a, string $b): int => (int) explode("\t", $a, 3)[1] <=> (int) explode("\t", $b, 3)[1] ?: strcmp($a, $b));
+
+        return array_slice($lines, 0, 2 * Unit::MOST_EVENTS);
+    }
+}

@@ -1,0 +1,142 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Sums;
+
+/**
+ * Numbers of visitors (or of what they did) by what they have in common, by the hour in which they came, and by variant: so many
+ * of whom, when. A key is a dimension and a value, such as `browser␟safari`; `''` is everybody.
+ */
+final class Cohorts
+{
+    /** More keys than that are pruned: the smallest go. */
+    private const MOST_KEYS = 1500;
+
+    /** What remains of them. */
+    private const KEPT_KEYS = 900;
+
+    /** Variants have the places 0 to 62; 63 is none. */
+    public const NONE = 63;
+
+    private const HOURS = 1 << 24;
+
+    /** @var array<string, array<int, int>> key => (epoch · 2^24 + hour since 1970) · 64 + place of the variant => number */
+    public array $of = [];
+
+    /** @param list<string> $keys */
+    public function add(array $keys, int $epoch, int $hour, int $variant, int $number = 1): void
+    {
+        $cell = ($epoch * self::HOURS + $hour << 6) + $variant;
+        foreach ($keys as $key) {
+            if (isset($this->of[$key][$cell])) {
+                $this->of[$key][$cell] += $number;
+            } else {
+                $this->of[$key][$cell] = $number;
+            }
+        }
+    }
+
+    public function plus(self $other): void
+    {
+        foreach ($other->of as $key => $cells) {
+            $key = (string) $key;
+            foreach ($cells as $cell => $number) {
+                $this->of[$key][$cell] = ($this->of[$key][$cell] ?? 0) + $number;
+            }
+        }
+    }
+
+    /** To be called between the parts of a log, so that what is kept does not hang on the order of its lines. */
+    public function prune(): void
+    {
+        if (count($this->of) <= self::MOST_KEYS) {
+            return;
+        }
+        $sizes = array_map(array_sum(...), $this->of);
+        unset($sizes['']);
+        uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
+        foreach (array_slice(array_keys($sizes), self::KEPT_KEYS) as $key) {
+            unset($this->of[$key]);
+        }
+    }
+
+    /** @return list<string> */
+    public function keys(): array
+    {
+        return array_map(strval(...), array_keys($this->of));
+    }
+
+    public function total(string $key = ''): int
+    {
+        return array_sum($this->of[$key] ?? []);
+    }
+
+    /**
+     * @return array<int, array<int, int>> epoch => place of the variant => number
+     */
+    public function byEpoch(string $key = ''): array
+    {
+        $found = [];
+        foreach ($this->of[$key] ?? [] as $cell => $number) {
+            $epoch = intdiv($cell >> 6, self::HOURS);
+            $variant = $cell & 63;
+            $found[$epoch][$variant] = ($found[$epoch][$variant] ?? 0) + $number;
+        }
+        ksort($found);
+
+        return $found;
+    }
+
+    /** @return list<int> number of each of so many variants */
+    public function byVariant(int $variants, string $key = ''): array
+    {
+        $found = array_fill(0, $variants, 0);
+        foreach ($this->of[$key] ?? [] as $cell => $number) {
+            if (($cell & 63) < $variants) {
+                $found[$cell & 63] += $number;
+            }
+        }
+
+        return $found;
+    }
+
+    /** @return array<int, array{int, array<int, int>}> place in time => epoch, and variant => number; in the order of time */
+    public function byHour(string $key = ''): array
+    {
+        $found = [];
+        foreach ($this->of[$key] ?? [] as $cell => $number) {
+            $at = $cell >> 6;
+            $found[$at][$cell & 63] = ($found[$at][$cell & 63] ?? 0) + $number;
+        }
+        uksort($found, static fn (int $a, int $b): int => $a % self::HOURS <=> $b % self::HOURS ?: $a <=> $b);
+
+        $hours = [];
+        foreach ($found as $at => $numbers) {
+            $hours[$at] = [intdiv($at, self::HOURS), $numbers];
+        }
+
+        return $hours;
+    }
+
+    /** @return array<int, int> hour since 1970 => number, of one variant or of all; in the order of time */
+    public function hours(string $key = '', ?int $variant = null): array
+    {
+        $found = [];
+        foreach ($this->of[$key] ?? [] as $cell => $number) {
+            if ($variant === null || ($cell & 63) === $variant) {
+                $hour = ($cell >> 6) % self::HOURS;
+                $found[$hour] = ($found[$hour] ?? 0) + $number;
+            }
+        }
+        ksort($found);
+
+        return $found;
+    }
+
+    /** Hour since 1970 of a place in time of `byHour()`. */
+    public static function hour(int $place): int
+    {
+        return $place % self::HOURS;
+    }
+}

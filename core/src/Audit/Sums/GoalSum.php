@@ -1,0 +1,184 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Sums;
+
+use Pellix\Core\Audit\Reading\Keys;
+use Pellix\Core\Audit\Reading\Row;
+use Pellix\Core\Audit\Reading\Unit;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Events\LogEvent;
+use Pellix\Core\Goals\Goal;
+use Pellix\Core\Goals\HitFinder;
+
+/** How one goal was reached. */
+final class GoalSum
+{
+    /** Whoever reaches it within so many milliseconds of the first exposure counts for the course of its rate: those exposed last had no more time. */
+    public const SOON = 6 * 3_600_000;
+
+    /** The same hit again within so many milliseconds is one hit that was counted twice (common practice, no source). */
+    private const AGAIN = 10_000;
+
+    /** Exposed to one variant alone, and reached it at or after the first exposure. */
+    public Cohorts $reached;
+
+    /** The same, soon. */
+    public Cohorts $soon;
+
+    /** Hits during the run, of anybody; of them those that came again; that have no value; that lie before the first exposure. */
+    public Cohorts $hits;
+    public Cohorts $again;
+    public Cohorts $worthless;
+    public Cohorts $early;
+
+    /** @var array<int, array{float, float, float}> place of the variant => units, sum and sum of squares of their hits' values */
+    public array $values = [];
+
+    public function __construct(private readonly int $place)
+    {
+        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
+            $this->{$name} = new Cohorts();
+        }
+    }
+
+    public function add(Unit $unit, Setup $setup): void
+    {
+        $goal = $setup->goals[$this->place];
+        $hits = $this->hits($goal, $unit);
+        if ($hits === []) {
+            return;
+        }
+        $variant = $unit->counted();
+        $first = $unit->exposedAt === null ? null : $unit->times[$unit->exposedAt];
+        $last = null;
+        $reached = $soon = false;
+        $early = null;
+        $sum = 0.0;
+        foreach ($hits as $i) {
+            $time = $unit->times[$i];
+            if (! $unit->isDuring($time)) {
+                continue;
+            }
+            $row = $unit->rows[$i];
+            $keys = [...Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning), Keys::key('event', Row::text($row[4]))];
+            $hour = intdiv($time, 3_600_000);
+            $epoch = $setup->epochAt($time);
+            $this->hits->add($keys, $epoch, $hour, $unit->variant);
+            if ($last !== null && $unit->rows[$last][5] === $row[5] && ($time - $unit->times[$last] <= self::AGAIN || $this->isReload($unit, $last, $i))) {
+                $this->again->add($keys, $epoch, $hour, $unit->variant);
+            }
+            $last = $i;
+            if ($goal->valueProp !== null) {
+                $value = self::value($unit->props($i), $goal->valueProp);
+                $value === null && $this->worthless->add($keys, $epoch, $hour, $unit->variant);
+                $sum += $value ?? 0.0;
+            }
+            if ($first !== null && $time >= $first) {
+                $reached = true;
+                $soon = $soon || $time - $first <= self::SOON;
+            } elseif ($first !== null && $unit->viewedAt !== null && $unit->due !== null && $time >= $unit->times[$unit->viewedAt] && $early === null) {
+                $early = $i;
+            }
+        }
+        if ($variant === null || $first === null) {
+            return;
+        }
+        $hour = intdiv($first, 3_600_000);
+        if ($early !== null && ! $this->isClockOff($unit, $early)) {
+            $this->early->add($unit->keys, $unit->epoch, $hour, $variant);
+        }
+        if ($reached) {
+            $this->reached->add($unit->keys, $unit->epoch, $hour, $variant);
+            $cell = $this->values[$variant] ?? [0.0, 0.0, 0.0];
+            $this->values[$variant] = [$cell[0] + 1, $cell[1] + $sum, $cell[2] + $sum ** 2];
+        }
+        $soon && $this->soon->add($unit->keys, $unit->epoch, $hour, $variant);
+    }
+
+    /** Whether the exposure was received before the hit that it seems to follow: then its clock is wrong, and nothing came late. */
+    private function isClockOff(Unit $unit, int $hit): bool
+    {
+        [$exposed, $early] = [$unit->rows[(int) $unit->exposedAt], $unit->rows[$hit]];
+
+        return $exposed[2] !== '' && $early[2] !== '' && (int) $exposed[1] + (int) $exposed[2] < (int) $early[1] + (int) $early[2];
+    }
+
+    /** A number, or a text that reads like one. @param array<string, mixed> $props */
+    private static function value(array $props, string $path): ?float
+    {
+        return (new LogEvent('-', '-', new \DateTimeImmutable('@0'), '-', '', $props))->number($path);
+    }
+
+    /** Whether the page was loaded again, and nothing else happened between. */
+    private function isReload(Unit $unit, int $before, int $now): bool
+    {
+        return $unit->rows[$now][4] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * 30;
+    }
+
+    /** @return list<int> positions of its hits */
+    private function hits(Goal $goal, Unit $unit): array
+    {
+        $bit = 1 << $this->place;
+        $found = $views = [];
+        $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
+        foreach ($unit->rows as $i => $row) {
+            if (((int) $row[8] & $bit) === 0) {
+                continue;
+            }
+            if ($isTold) {
+                // These are told again and again as they grow; each page view reaches the mark once.
+                $view = $unit->props($i)['view'] ?? null;
+                $view = is_string($view) ? $view : $row[5];
+                if (isset($views[$view])) {
+                    continue;
+                }
+                $views[$view] = true;
+            }
+            $found[] = $i;
+        }
+
+        return $goal->kind === 'steps' && $found !== [] ? $this->sequences($goal, $unit, $found) : $found;
+    }
+
+    /**
+     * @param list<int> $positions of events that take a step
+     *
+     * @return list<int>
+     */
+    private function sequences(Goal $goal, Unit $unit, array $positions): array
+    {
+        $events = $places = [];
+        foreach ($positions as $i) {
+            $extra = $unit->extra($i);
+            $text = static fn (string $name): ?string => is_string($extra[$name] ?? null) ? $extra[$name] : null;
+            $ms = $unit->times[$i];
+            $seconds = (int) floor($ms / 1000);
+            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->rows[$i][4]), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
+        }
+        foreach (HitFinder::find($goal, $events, array_fill(0, count($events), 1)) as $hit) {
+            $places[] = (int) $hit->event();
+        }
+
+        return $places;
+    }
+
+    public function plus(self $other): void
+    {
+        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
+            $this->{$name}->plus($other->{$name});
+        }
+        foreach ($other->values as $variant => $cell) {
+            $mine = $this->values[$variant] ?? [0.0, 0.0, 0.0];
+            $this->values[$variant] = [$mine[0] + $cell[0], $mine[1] + $cell[1], $mine[2] + $cell[2]];
+        }
+    }
+
+    public function prune(): void
+    {
+        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
+            $this->{$name}->prune();
+        }
+    }
+}

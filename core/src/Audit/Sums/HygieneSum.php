@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Sums;
+
+use Pellix\Core\Audit\Reading\Keys;
+use Pellix\Core\Audit\Reading\Row;
+use Pellix\Core\Audit\Reading\Unit;
+use Pellix\Core\Audit\Setup;
+
+/** Events that should not be in a log, or not so. */
+final class HygieneSum
+{
+    /** The same event of the same visitor on the same page within so many milliseconds is one that fired twice (common practice, no source). */
+    private const TWICE = 500;
+
+    private const MOST_HOSTS = 500;
+
+    /** Copies of an id; events that fired twice; that the plan does not know so; with personal data. By what they are. */
+    public Cohorts $copies;
+    public Cohorts $twice;
+    public Cohorts $offPlan;
+    public Cohorts $personal;
+
+    /** Exposures that lie after their effect, by units. */
+    public Cohorts $disorder;
+
+    /** Sessions, and views that break one. */
+    public int $sessions = 0;
+    public Cohorts $broken;
+
+    /** @var array<string, array{int, int}> host that visitors came from => in the middle of a session, and at the beginning of one */
+    public array $referrers = [];
+
+    /** Units that are programs, or one's own people; all of them. */
+    public int $units = 0;
+    public int $crawlers = 0;
+    public int $inhuman = 0;
+    public Cohorts $insiders;
+
+    /** Visitors, where units are not the same. */
+    public int $cut = 0;
+
+    public function __construct()
+    {
+        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
+            $this->{$name} = new Cohorts();
+        }
+    }
+
+    public function add(Unit $unit, Setup $setup): void
+    {
+        $this->units++;
+        $this->crawlers += $unit->isCrawler ? 1 : 0;
+        $this->inhuman += ! $unit->isCrawler && $unit->isInhuman ? 1 : 0;
+        $this->cut += $unit->cut;
+        if ($unit->isInternal) {
+            $this->insiders->add($unit->keys, 0, intdiv($unit->times[0], 3_600_000), $unit->variant);
+        }
+        foreach ($unit->copies as $row) {
+            $this->event($this->copies, $unit, $row, (int) $row[1]);
+        }
+        if ($unit->isCrawler || $unit->isInhuman) {
+            return;
+        }
+        $idle = 60_000 * $setup->settings->sessionMinutes;
+        $last = [];
+        $before = null;
+        foreach ($unit->rows as $i => $row) {
+            $time = $unit->times[$i];
+            $what = "{$row[4]}\t{$row[5]}";
+            if (isset($last[$what]) && $time - $last[$what] <= self::TWICE && $row[4] !== 'exposure' || ($row[4] === 'exposure' && $this->isSameExposure($unit, $i, $last[$what] ?? null))) {
+                $this->event($this->twice, $unit, $row, $time);
+            }
+            $last[$what] = $time;
+            $flags = (int) $row[7];
+            if (($flags & (Row::PERSONAL | Row::OFF_PLAN)) !== 0) {
+                ($flags & Row::PERSONAL) !== 0 && $this->event($this->personal, $unit, $row, $time);
+                ($flags & Row::OFF_PLAN) !== 0 && $this->event($this->offPlan, $unit, $row, $time);
+            }
+            $isNew = $before === null || $time - $before >= $idle;
+            $this->sessions += $isNew ? 1 : 0;
+            if ($row[9] !== '') {
+                $this->referred($unit, $row, $time, $isNew, $setup);
+            }
+            $before = $time;
+        }
+        $this->disorder($unit);
+    }
+
+    /** Two experiments on one page are no exposure that fired twice. */
+    private function isSameExposure(Unit $unit, int $i, ?int $last): bool
+    {
+        if ($last === null || $unit->times[$i] - $last > self::TWICE) {
+            return false;
+        }
+        $mine = $unit->props($i);
+        for ($k = $i - 1; $k >= 0 && $unit->times[$i] - $unit->times[$k] <= self::TWICE; $k--) {
+            if ($unit->rows[$k][4] === 'exposure' && $unit->rows[$k][5] === $unit->rows[$i][5] && ($unit->props($k)['experiment'] ?? null) === ($mine['experiment'] ?? null)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** @param list<string> $row */
+    private function event(Cohorts $of, Unit $unit, array $row, int $time): void
+    {
+        $keys = [...Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning), Keys::key('event', Row::text($row[4]))];
+        $of->add($keys, 0, intdiv($time, 3_600_000), $unit->variant);
+    }
+
+    /** @param list<string> $row */
+    private function referred(Unit $unit, array $row, int $time, bool $isNew, Setup $setup): void
+    {
+        $host = Row::text($row[9]);
+        $own = strtok(Row::text($row[5]), '/') ?: '';
+        if ($host === $own) {
+            return;
+        }
+        if (isset($this->referrers[$host]) || count($this->referrers) < self::MOST_HOSTS) {
+            $this->referrers[$host] ??= [0, 0];
+            $this->referrers[$host][$isNew ? 1 : 0]++;
+        }
+        if (in_array($host, $setup->settings->sisters, true) || in_array($host, $setup->settings->hosts, true)) {
+            $this->event($this->broken, $unit, $row, $time);
+        }
+    }
+
+    /** A change that was applied, or anything received later that lies before the exposure on the same page. */
+    private function disorder(Unit $unit): void
+    {
+        $at = $unit->exposedAt;
+        if ($at === null) {
+            return;
+        }
+        $exposure = $unit->rows[$at];
+        $received = $exposure[2] === '' ? null : (int) $exposure[1] + (int) $exposure[2];
+        for ($i = $at - 1; $i >= 0; $i--) {
+            $row = $unit->rows[$i];
+            $isEffect = $row[4] === 'change_applied'
+                || ($received !== null && $row[2] !== '' && $row[4] !== 'page_view' && $row[4] !== 'exposure' && (int) $row[1] + (int) $row[2] > $received && (int) $row[2] < 60_000);
+            if ($isEffect && $unit->times[$i] < $unit->times[$at] && $row[5] === $exposure[5]) {
+                $this->disorder->add($unit->keys, $unit->epoch, intdiv($unit->times[$at], 3_600_000), $unit->variant);
+
+                return;
+            }
+        }
+    }
+
+    public function plus(self $other): void
+    {
+        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
+            $this->{$name}->plus($other->{$name});
+        }
+        foreach (['sessions', 'units', 'crawlers', 'inhuman', 'cut'] as $name) {
+            $this->{$name} += $other->{$name};
+        }
+        foreach ($other->referrers as $host => [$middle, $begin]) {
+            $this->referrers[$host] = [($this->referrers[$host][0] ?? 0) + $middle, ($this->referrers[$host][1] ?? 0) + $begin];
+        }
+    }
+
+    public function prune(): void
+    {
+        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
+            $this->{$name}->prune();
+        }
+    }
+}

@@ -1,0 +1,169 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Sums;
+
+use Pellix\Core\Audit\Reading\Keys;
+use Pellix\Core\Audit\Reading\Row;
+use Pellix\Core\Audit\Reading\Unit;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Formats\Spool;
+
+/** Orders: their values, currencies and numbers. */
+final class OrderSum
+{
+    /** Bins of the histogram of values in each tenfold. */
+    public const BINS = 20;
+
+    /** So many of the largest orders are remembered of each variant. */
+    private const LARGEST = 40;
+
+    private const MOST_CURRENCIES = 50;
+    private const MOST_KEYS = 600;
+
+    /** Orders during the run; of them those whose value is a text; a text with a decimal comma; nothing that can be read. */
+    public Cohorts $orders;
+    public Cohorts $texts;
+    public Cohorts $commas;
+    public Cohorts $unreadable;
+
+    /** @var array<string, Cohorts> currency, '' where none is given => orders */
+    public array $currencies = [];
+
+    /** @var array<string, array<int, int>> key => bin of the logarithm of the value => orders of a value above zero */
+    public array $histogram = [];
+
+    /** @var array<int, array<int, int>> hour => bin => orders */
+    public array $hours = [];
+
+    /** @var array<int, list<array{float, int, string}>> place of the variant => value, time and order number of the largest, those of units that count */
+    public array $largest = [];
+
+    /** @var array<int, array{int, float}> place of the variant => orders and sum of their values, of units that count */
+    public array $totals = [];
+
+    public int $wholes = 0;
+
+    public function __construct()
+    {
+        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
+            $this->{$name} = new Cohorts();
+        }
+    }
+
+    public function add(Unit $unit, Setup $setup, Spool $numbers): void
+    {
+        foreach ($unit->rows as $i => $row) {
+            if ($row[4] !== 'order' || ! $unit->isDuring($unit->times[$i])) {
+                continue;
+            }
+            $this->order($unit, $i, $setup, $numbers);
+        }
+    }
+
+    private function order(Unit $unit, int $i, Setup $setup, Spool $numbers): void
+    {
+        $row = $unit->rows[$i];
+        $props = $unit->props($i);
+        $time = $unit->times[$i];
+        $hour = intdiv($time, 3_600_000);
+        $epoch = $setup->epochAt($time);
+        $keys = Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning);
+        $this->orders->add($keys, $epoch, $hour, $unit->variant);
+        $raw = $props['value'] ?? null;
+        [$value, $isText, $isComma] = self::value($raw);
+        $isText && $this->texts->add($keys, $epoch, $hour, $unit->variant);
+        $isComma && $this->commas->add($keys, $epoch, $hour, $unit->variant);
+        if ($value === null) {
+            $this->unreadable->add($keys, $epoch, $hour, $unit->variant);
+        }
+        $currency = $props['currency'] ?? null;
+        $currency = is_string($currency) ? strtoupper(mb_strcut(mb_scrub(trim($currency)), 0, 12)) : '';
+        if (isset($this->currencies[$currency]) || count($this->currencies) < self::MOST_CURRENCIES) {
+            ($this->currencies[$currency] ??= new Cohorts())->add($keys, $epoch, $hour, $unit->variant);
+        }
+        $number = $props['order_id'] ?? null;
+        $number = is_string($number) || is_int($number) ? mb_strcut(mb_scrub((string) $number), 0, 100) : '';
+        if ($number !== '') {
+            $numbers->add(crc32($number), implode("\t", [Row::cell($number), $time, $row[3], $unit->variant, (int) ($unit->counted() !== null)])."\n");
+        }
+        if ($value === null || $value <= 0) {
+            return;
+        }
+        $bin = (int) floor(log10($value) * self::BINS);
+        foreach ($keys as $key) {
+            if (isset($this->histogram[$key]) || count($this->histogram) < self::MOST_KEYS) {
+                $this->histogram[$key][$bin] = ($this->histogram[$key][$bin] ?? 0) + 1;
+            }
+        }
+        $this->hours[$hour][$bin] = ($this->hours[$hour][$bin] ?? 0) + 1;
+        $this->wholes += $value === floor($value) ? 1 : 0;
+        $variant = $unit->counted();
+        if ($variant !== null && $unit->exposedAt !== null && $time >= $unit->times[$unit->exposedAt]) {
+            $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + 1, ($this->totals[$variant][1] ?? 0.0) + $value];
+            $this->largest[$variant] = self::top([...$this->largest[$variant] ?? [], [$value, $time, $number]]);
+        }
+    }
+
+    /** @return array{float|null, bool, bool} value, whether it is a text, and one with a decimal comma */
+    private static function value(mixed $raw): array
+    {
+        if (is_int($raw) || is_float($raw)) {
+            return [abs($raw) > 1e29 ? null : (float) $raw, false, false];
+        }
+        if (! is_string($raw)) {
+            return [null, false, false];
+        }
+        $text = trim($raw);
+        if (is_numeric($text)) {
+            return [(float) $text, true, false];
+        }
+
+        return preg_match('/\A-?\d{1,3}(?:\.?\d{3})*,\d{1,2}\z/', $text) === 1 ? [(float) strtr(str_replace('.', '', $text), ',', '.'), true, true] : [null, true, str_contains($text, ',')];
+    }
+
+    /**
+     * @param list<array{float, int, string}> $orders
+     *
+     * @return list<array{float, int, string}>
+     */
+    private static function top(array $orders): array
+    {
+        if (count($orders) > self::LARGEST) {
+            usort($orders, static fn (array $a, array $b): int => $b <=> $a);
+            $orders = array_slice($orders, 0, self::LARGEST);
+        }
+
+        return $orders;
+    }
+
+    public function plus(self $other): void
+    {
+        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
+            $this->{$name}->plus($other->{$name});
+        }
+        foreach ($other->currencies as $currency => $cohorts) {
+            ($this->currencies[$currency] ??= new Cohorts())->plus($cohorts);
+        }
+        foreach (['histogram', 'hours'] as $name) {
+            foreach ($other->{$name} as $key => $bins) {
+                foreach ($bins as $bin => $orders) {
+                    $this->{$name}[$key][$bin] = ($this->{$name}[$key][$bin] ?? 0) + $orders;
+                }
+            }
+        }
+        foreach ($other->totals as $variant => [$orders, $sum]) {
+            $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + $orders, ($this->totals[$variant][1] ?? 0.0) + $sum];
+            $this->largest[$variant] = self::top([...$this->largest[$variant] ?? [], ...$other->largest[$variant] ?? []]);
+        }
+        $this->wholes += $other->wholes;
+    }
+
+    public function prune(): void
+    {
+        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
+            $this->{$name}->prune();
+        }
+    }
+}
