@@ -18,6 +18,7 @@ exit(match ($command) {
     'plan' => App\Cli\PlanCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'inspect' => App\Cli\InspectCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'goals' => App\Cli\GoalsCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
+    'audit' => App\Cli\AuditCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'assign' => App\Cli\AssignCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     default => 2,
 });

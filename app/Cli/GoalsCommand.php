@@ -8,9 +8,7 @@ use Pellix\Core\Counting\LogGoals;
 use Pellix\Core\Counting\LogTotals;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogReader;
-use Pellix\Core\Formats\Fields;
 use Pellix\Core\Goals\Goal;
-use Pellix\Core\Goals\InvalidGoal;
 use Pellix\Core\Goals\Sessions;
 
 /** `bin/pellix goals EVENTS --goals=FILE [--session-minutes=30] [--format=ndjson|csv] [--explain=VISITOR] [--json]` */
@@ -33,12 +31,12 @@ final class GoalsCommand
     {
         try {
             $line = CommandLine::parse($arguments, ['goals', 'session-minutes', 'format', 'explain'], ['json']);
-            $goals = self::goals($line, $err);
+            $goals = GoalFile::read($line->value('goals') ?? throw new BadUsage('Say which goals: --goals=FILE.'), 'goals', $err);
             $minutes = self::minutes($line);
             if (count($line->words) !== 1) {
                 throw new BadUsage('Name one event log: a file, or - for standard input.');
             }
-            $totals = self::count($line->words[0], self::isCsv($line), $goals, $minutes, $line->value('explain'), $in, $err);
+            $totals = self::count($line->words[0], LogFormat::isCsv($line), $goals, $minutes, $line->value('explain'), $in, $err);
         } catch (BadUsage $e) {
             fwrite($err, "goals: {$e->getMessage()}\n");
 
@@ -55,19 +53,6 @@ final class GoalsCommand
         fwrite($out, $line->has('json') ? self::json($line->words[0], $totals) : self::words($totals->goals()));
 
         return 0;
-    }
-
-    /** Null for what the log looks like. */
-    private static function isCsv(CommandLine $line): ?bool
-    {
-        $name = strtolower((string) preg_replace('/\.gz\z/i', '', $line->words[0]));
-
-        return match ($line->value('format')) {
-            'csv' => true,
-            'ndjson' => false,
-            null => str_ends_with($name, '.csv') ? true : (str_ends_with($name, 'json') ? false : null),
-            default => throw new BadUsage('--format takes ndjson or csv.'),
-        };
     }
 
     /**
@@ -91,39 +76,6 @@ final class GoalsCommand
             [$number, $field] = explode('.', $e->field, 2) + [1 => ''];
             throw new BadUsage("{$file}: line {$number}:".($field === '' ? '' : " field {$field}:")." {$e->getMessage()}");
         }
-    }
-
-    /**
-     * @param resource $err
-     *
-     * @return list<Goal>
-     */
-    private static function goals(CommandLine $line, $err): array
-    {
-        $file = $line->value('goals') ?? throw new BadUsage('Say which goals: --goals=FILE.');
-
-        return JsonFile::read($file, static function (mixed $json) use ($file, $err): array {
-            // A bare list of goals, or any object that has one: a file of goals, an experiment file.
-            $isList = is_array($json) && array_is_list($json);
-            $list = $isList ? $json : (new Fields($json, InvalidGoal::class, 'A file of goals'))->list('goals');
-            if ($list === []) {
-                throw new InvalidGoal('At least one goal is needed.', 'goals');
-            }
-            $goals = [];
-            foreach ($list as $i => $goal) {
-                $place = $isList ? (string) $i : "goals.{$i}";
-                $read = Fields::within($place, static fn (): Goal => Goal::read($goal), InvalidGoal::class);
-                foreach (Goal::unknownMembers($goal) as $member) {
-                    fwrite($err, "goals: {$file}: field {$place}.{$member}: a goal has no such member, and it is ignored.\n");
-                }
-                if (isset($goals[$read->key])) {
-                    throw new InvalidGoal("The key \"{$read->key}\" is taken by an earlier goal.", ($isList ? '' : 'goals.')."{$i}.key");
-                }
-                $goals[$read->key] = $read;
-            }
-
-            return array_values($goals);
-        });
     }
 
     private static function minutes(CommandLine $line): int

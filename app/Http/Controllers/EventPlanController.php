@@ -12,6 +12,7 @@ use Illuminate\Http\Response;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Events\EventPlan;
 use Pellix\Core\Events\InvalidPlan;
+use Pellix\Core\Events\PlanText;
 
 /** The tracking plan: what a site means to send, beside what it sends. */
 class EventPlanController extends Controller
@@ -65,7 +66,7 @@ class EventPlanController extends Controller
     {
         $text = $request->validate(['plan' => ['required', 'string', 'max:1000000']], ['plan.required' => 'Choose a file with a plan, or paste it.'])['plan'];
         try {
-            $plans = $this->file->read($text);
+            $plans = PlanText::read($text);
         } catch (InvalidPlan $e) {
             throw ValidationException::withMessages(['plan' => trim("{$e->field}: {$e->getMessage()}", ': ')]);
         }

@@ -9,41 +9,42 @@ final class Causes
 {
     /** What each code may explain, where it is about the same visitors, variant and time; those that come first explain before others do. */
     private const EXPLAINS = [
-        'gap.silence' => ['srm', 'gap', 'goal.dropped', 'goal.silent', 'exposure', 'event.double-fired', 'assign.outside'],
-        'gap.page' => ['srm', 'gap', 'goal.dropped', 'goal.silent', 'goal.never', 'exposure'],
-        'event.bot' => ['srm', 'gap', 'goal.dropped'],
-        'assign.mismatch' => ['srm', 'assign.switched', 'assign.unknown-variant', 'assign.dependent', 'assign.user-split', 'assign.outside'],
-        'assign.unknown-variant' => ['srm', 'exposure.missing', 'assign.mismatch'],
-        'assign.switched' => ['srm', 'assign.dependent', 'event.double-fired'],
-        'assign.outside' => ['srm', 'exposure', 'event.clock-order', 'assign.outside'],
-        'exposure.missing' => ['srm', 'gap', 'goal.dropped', 'assign.switched', 'assign.dependent'],
-        'exposure.without-page' => ['gap', 'srm.stage', 'goal.dropped', 'exposure.missing'],
-        'event.clock-order' => ['exposure.late', 'exposure', 'gap.clock'],
-        'gap.clock' => ['event.clock-order', 'gap', 'exposure', 'assign.outside', 'goal.dropped'],
-        'gap.late' => ['gap', 'event.clock-order'],
-        'exposure.late' => ['goal.dropped', 'event.clock-order', 'srm.stage', 'gap'],
-        'goal.silent' => ['goal.dropped', 'gap', 'srm.stage'],
-        'goal.never' => ['gap'],
-        'epoch.goal-changed' => ['goal.dropped'],
-        'event.double-fired' => ['goal.duplicate', 'gap', 'event.bot', 'order.duplicate-id'],
-        'event.duplicate-id' => ['gap'],
-        'goal.duplicate' => ['order.duplicate-id', 'gap'],
-        'order.duplicate-id' => ['goal.duplicate', 'gap'],
-        'order.value-shape' => ['goal.no-value', 'order.outlier', 'epoch'],
-        'order.currency' => ['order.outlier', 'goal.no-value'],
-        'goal.dropped' => ['gap', 'goal.dropped', 'order', 'goal.no-value'],
-        'srm.segment' => ['srm', 'exposure', 'gap', 'event.bot', 'assign.dependent', 'goal.dropped'],
-        'srm.overall' => ['srm', 'gap', 'assign.dependent', 'goal.dropped', 'epoch'],
-        'srm.sequential' => ['srm'],
-        'srm.onset' => ['srm', 'gap'],
-        'srm.stage' => ['gap', 'goal.dropped', 'goal.silent'],
-        'gap.drop' => ['gap', 'goal.dropped', 'exposure', 'srm'],
-        'run.too-short' => ['run'],
-        'run.few-visitors' => ['run'],
-        'event.internal' => ['order.outlier'],
-        'event.self-referral' => [],
-        'assign.short-memory' => ['assign.user-split'],
-        'gap.stale' => ['gap', 'run'],
+        ['gap.silence', ['srm', 'gap', 'goal.dropped', 'goal.silent', 'exposure']],
+        ['gap.drop', ['exposure']],
+        ['gap.page', ['srm', 'gap', 'goal.dropped', 'goal.silent', 'goal.never', 'exposure']],
+        ['event.bot', ['srm', 'gap', 'goal.dropped']],
+        ['assign.mismatch', ['srm', 'assign.switched', 'assign.unknown-variant', 'assign.dependent', 'assign.user-split', 'assign.outside']],
+        ['assign.unknown-variant', ['srm', 'exposure.missing', 'assign.mismatch']],
+        ['assign.switched', ['srm', 'assign.dependent', 'event.double-fired']],
+        ['assign.outside', ['srm', 'exposure', 'event.clock-order', 'assign.outside']],
+        ['exposure.missing', ['srm', 'gap', 'goal.dropped', 'assign.switched', 'assign.dependent']],
+        ['exposure.without-page', ['gap', 'srm.stage', 'goal.dropped', 'exposure.missing']],
+        ['event.clock-order', ['exposure.late', 'exposure', 'gap.clock']],
+        ['gap.clock', ['event.clock-order', 'gap', 'exposure', 'assign.outside', 'goal.dropped']],
+        ['gap.late', ['gap', 'event.clock-order']],
+        ['exposure.late', ['goal.dropped', 'event.clock-order', 'srm.stage', 'gap']],
+        ['goal.silent', ['goal.dropped', 'gap', 'srm.stage']],
+        ['goal.never', ['gap']],
+        ['epoch.goal-changed', ['goal.dropped']],
+        ['event.double-fired', ['goal.duplicate', 'gap', 'event.bot', 'order.duplicate-id']],
+        ['event.duplicate-id', ['gap']],
+        ['goal.duplicate', ['order.duplicate-id', 'gap']],
+        ['order.duplicate-id', ['goal.duplicate', 'gap']],
+        ['order.value-shape', ['goal.no-value', 'order.outlier', 'epoch']],
+        ['order.currency', ['order.outlier', 'goal.no-value']],
+        ['goal.dropped', ['gap', 'goal.dropped', 'order', 'goal.no-value']],
+        ['srm.segment', ['srm', 'exposure', 'gap', 'event.bot', 'assign.dependent', 'goal.dropped']],
+        ['srm.overall', ['srm', 'gap', 'assign.dependent', 'goal.dropped', 'epoch']],
+        ['srm.sequential', ['srm']],
+        ['srm.onset', ['srm', 'gap']],
+        ['srm.stage', ['gap', 'goal.dropped', 'goal.silent']],
+        ['gap.drop', ['gap', 'goal.dropped', 'exposure', 'srm']],
+        ['run.too-short', ['run']],
+        ['run.few-visitors', ['run']],
+        ['event.internal', ['order.outlier']],
+        ['event.self-referral', []],
+        ['assign.short-memory', ['assign.user-split']],
+        ['gap.stale', ['gap', 'run']],
     ];
 
     /**
@@ -55,7 +56,7 @@ final class Causes
     {
         /** @var array<int, int> $under place of a finding => that of its cause */
         $under = [];
-        foreach (self::EXPLAINS as $code => $explained) {
+        foreach (self::EXPLAINS as [$code, $explained]) {
             foreach ($findings as $i => $cause) {
                 if ($cause->code->value !== $code) {
                     continue;
@@ -116,6 +117,12 @@ final class Causes
     /** Whether they are about the same variant and time. What has no time of its own may be of any. */
     private static function mayExplain(Finding $cause, Finding $finding): bool
     {
+        // That exposures are lost explains no loss of other events, and fewer exposures are no cause of their own.
+        $isGap = static fn (Finding $one): bool => str_starts_with($one->code->value, 'gap.');
+        $isLost = static fn (Finding $one): bool => str_starts_with($one->code->value, 'exposure.');
+        if (($isLost($cause) && $isGap($finding) && $finding->event !== 'exposure') || ($isGap($cause) && $isLost($finding) && $cause->event === 'exposure')) {
+            return false;
+        }
         if ($cause->since !== null || $cause->until !== null) {
             $from = $finding->since ?? PHP_INT_MIN;
             $to = $finding->until ?? PHP_INT_MAX;

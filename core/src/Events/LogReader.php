@@ -14,40 +14,72 @@ use Pellix\Core\Formats\Lines;
  */
 final class LogReader
 {
-    private const FIELDS = ['id', 'visitor', 'user', 'time', 'received', 'name', 'url', 'referrer', 'agent'];
+    public const FIELDS = ['id', 'visitor', 'user', 'time', 'received', 'name', 'url', 'referrer', 'agent'];
 
     /** Columns that are taken for properties. */
-    private const SHORT = ['experiment', 'variant'];
+    public const SHORT = ['experiment', 'variant'];
 
     /** Properties that stay texts in CSV, even where they look like numbers. */
-    private const TEXTS = ['experiment', 'variant', 'order_id'];
+    public const TEXTS = ['experiment', 'variant', 'order_id'];
 
-    private const SEPARATORS = [',', ';', "\t"];
+    public const SEPARATORS = [',', ';', "\t"];
 
     private const DEEPEST = 32;
 
     /**
      * What each line holds, not yet looked at; `event()` reads it.
      *
-     * @param resource  $stream
-     * @param bool|null $csv    CSV; else NDJSON; null for what it looks like
+     * @param resource             $stream
+     * @param bool|null            $csv    CSV; else NDJSON; null for what it looks like
+     * @param LogColumns|null      $columns where the fields of an event stand, if not where they should
+     * @param bool                 $goesOn of a line that cannot be read an `InvalidLog` is given, and the others are read
      *
      * @return \Generator<int, mixed> line number => what it holds
      *
      * @throws InvalidLog whose field is the number of the line
      */
-    public static function rows($stream, ?bool $csv): \Generator
+    public static function rows($stream, ?bool $csv, ?LogColumns $columns = null, bool $goesOn = false): \Generator
     {
-        $lines = Lines::of($stream);
+        $troubles = new \ArrayObject();
+        $lines = Lines::of($stream, $goesOn ? static fn (int $line, string $why) => $troubles->append([$line, $why]) : null);
+        if ($columns?->encoding !== null) {
+            $lines = self::decoded($lines, $columns->encoding);
+        }
         try {
             if ($csv ?? self::looksLikeCsv($lines)) {
-                yield from self::csv($lines);
-
-                return;
+                yield from self::csv($lines, $columns, $goesOn);
+            } else {
+                yield from self::ndjson($lines, $columns, $goesOn);
             }
-            yield from self::ndjson($lines);
         } catch (InvalidText $e) {
             throw new InvalidLog($e->getMessage(), $e->field);
+        }
+        yield from self::told($troubles);
+    }
+
+    /**
+     * What was wrong with lines as such.
+     *
+     * @param \ArrayObject<int, array{int, string}> $troubles
+     *
+     * @return \Generator<int, InvalidLog>
+     */
+    private static function told(\ArrayObject $troubles): \Generator
+    {
+        foreach ($troubles as [$line, $why]) {
+            yield $line => new InvalidLog($why, (string) $line);
+        }
+    }
+
+    /**
+     * @param \Generator<int, string> $lines
+     *
+     * @return \Generator<int, string>
+     */
+    private static function decoded(\Generator $lines, string $encoding): \Generator
+    {
+        foreach ($lines as $number => $line) {
+            yield $number => mb_convert_encoding($line, 'UTF-8', $encoding);
         }
     }
 
@@ -59,30 +91,30 @@ final class LogReader
      *
      * @return non-empty-list<\Generator<int, mixed>>|null null where the file cannot be read
      */
-    public static function pieces(string $file, ?bool $csv, int $from): ?array
+    public static function pieces(string $file, ?bool $csv, int $from, ?LogColumns $columns = null, bool $goesOn = false): ?array
     {
         $stream = is_file($file) && is_readable($file) ? fopen($file, 'r') : false;
         if ($stream === false) {
             return null;
         }
         $size = fstat($stream)['size'] ?? 0;
-        $begin = $size < max(2, $from) || $csv === true ? '' : (string) fread($stream, 1 << 16);
+        $begin = $size < max(2, $from) || $csv === true || $columns?->encoding !== null ? '' : (string) fread($stream, 1 << 16);
         $mark = str_starts_with($begin, "\xef\xbb\xbf") ? 3 : 0;
         if (str_starts_with(ltrim(substr($begin, $mark)), '{') && str_contains($begin, "\n")) {
             fseek($stream, intdiv($size, 2));
             $line = (string) fgets($stream, Lines::LONGEST);
             $middle = (int) ftell($stream);
             if (str_ends_with($line, "\n") && $middle < $size) {
-                return [self::piece($file, $mark, $middle), self::piece($file, $middle, $size)];
+                return [self::piece($file, $mark, $middle, $columns, $goesOn), self::piece($file, $middle, $size, $columns, $goesOn)];
             }
         }
         rewind($stream);
 
-        return [self::rows($stream, $csv)];
+        return [self::rows($stream, $csv, $columns, $goesOn)];
     }
 
     /** @return \Generator<int, mixed> */
-    private static function piece(string $file, int $from, int $to): \Generator
+    private static function piece(string $file, int $from, int $to, ?LogColumns $columns, bool $goesOn): \Generator
     {
         // A place in the file of its own: two processes that shared one would read each other's lines.
         $stream = fopen($file, 'r') ?: throw new InvalidLog('The file can no longer be read.');
@@ -94,7 +126,9 @@ final class LogReader
             }
         }
         try {
-            yield from self::ndjson(Lines::piece($stream, $to - $from, $before));
+            $troubles = new \ArrayObject();
+            yield from self::ndjson(Lines::piece($stream, $to - $from, $before, $goesOn ? static fn (int $line, string $why) => $troubles->append([$line, $why]) : null), $columns, $goesOn);
+            yield from self::told($troubles);
         } catch (InvalidText $e) {
             throw new InvalidLog($e->getMessage(), $e->field);
         }
@@ -105,7 +139,7 @@ final class LogReader
      *
      * @return \Generator<int, mixed>
      */
-    private static function ndjson(\Generator $lines): \Generator
+    private static function ndjson(\Generator $lines, ?LogColumns $columns, bool $goesOn): \Generator
     {
         for (; $lines->valid(); $lines->next()) {
             $line = $lines->current();
@@ -114,9 +148,14 @@ final class LogReader
             }
             $json = json_decode($line, true, self::DEEPEST);
             if ($json === null && json_last_error() !== JSON_ERROR_NONE) {
-                throw new InvalidLog('This line is not JSON: '.json_last_error_msg().'.', (string) $lines->key());
+                $wrong = new InvalidLog('This line is not JSON: '.json_last_error_msg().'.', (string) $lines->key());
+                if (! $goesOn) {
+                    throw $wrong;
+                }
+                yield $lines->key() => $wrong;
+                continue;
             }
-            yield $lines->key() => $json;
+            yield $lines->key() => $columns === null || ! is_array($json) ? $json : $columns->event($json);
         }
     }
 
@@ -139,57 +178,41 @@ final class LogReader
     /**
      * @param \Generator<int, string> $lines
      *
-     * @return \Generator<int, array<string, mixed>>
+     * @return \Generator<int, array<string, mixed>|InvalidLog>
      */
-    private static function csv(\Generator $lines): \Generator
+    private static function csv(\Generator $lines, ?LogColumns $columns, bool $goesOn): \Generator
     {
         $header = null;
         $separator = ',';
-        while ($lines->valid()) {
-            $number = $lines->key();
-            $row = self::row($lines);
-            if (trim($row) === '') {
+        foreach (CsvRows::of($lines, $goesOn) as $number => $row) {
+            if (is_string($row) && ! mb_check_encoding($row, 'UTF-8')) {
+                $row = new InvalidLog('This line is not UTF-8. Save the file as UTF-8'.($goesOn ? ', or name its encoding in a mapping.' : '.'), (string) $number);
+            }
+            if (is_string($row) && $header === null) {
+                [$separator, $header] = self::header($row, $number, $columns);
                 continue;
             }
-            if (! mb_check_encoding($row, 'UTF-8')) {
-                throw new InvalidLog('This line is not UTF-8. Save the file as UTF-8.', (string) $number);
+            $cells = is_string($row) ? self::cells($row, $separator) : [];
+            if (is_string($row) && count($cells) !== count($header ?? [])) {
+                $row = new InvalidLog('The row has '.count($cells).' cells, and the header '.count($header ?? []).'.', (string) $number);
             }
-            if ($header === null) {
-                [$separator, $header] = self::header($row, $number);
-                continue;
+            if (is_string($row)) {
+                $cells = array_combine($header ?? [], $cells);
+                yield $number => $columns === null ? self::object($cells) : $columns->event($cells);
+            } elseif ($goesOn && $header !== null) {
+                yield $number => $row;
+            } else {
+                throw $row;
             }
-            $cells = self::cells($row, $separator);
-            if (count($cells) !== count($header)) {
-                throw new InvalidLog('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $number);
-            }
-            yield $number => self::object(array_combine($header, $cells));
         }
-    }
-
-    /**
-     * One row, which has several lines where a cell in quotes has; the lines are left at the next one.
-     *
-     * @param \Generator<int, string> $lines
-     */
-    private static function row(\Generator $lines): string
-    {
-        $first = $lines->key();
-        $row = $lines->current();
-        $lines->next();
-        while (substr_count($row, '"') % 2 === 1) {
-            if (! $lines->valid() || strlen($row) > Lines::LONGEST) {
-                throw new InvalidLog('A quote opens in this row and is never closed.', (string) $first);
-            }
-            $row .= "\n".$lines->current();
-            $lines->next();
-        }
-
-        return $row;
     }
 
     /** @return array{string, list<string>} what parts the cells, and the names of the columns */
-    private static function header(string $row, int $number): array
+    private static function header(string $row, int $number, ?LogColumns $columns): array
     {
+        if ($columns !== null) {
+            return CsvRows::header($row, $number, $columns->separator);
+        }
         $missing = '';
         foreach (self::SEPARATORS as $separator) {
             $names = array_map(trim(...), self::cells($row, $separator));
@@ -206,7 +229,7 @@ final class LogReader
     }
 
     /** @return list<string> */
-    private static function cells(string $row, string $separator): array
+    public static function cells(string $row, string $separator): array
     {
         // RFC 4180 knows no escape character: a quote is doubled.
         return array_map(static fn (?string $cell): string => $cell ?? '', str_getcsv($row, $separator, '"', ''));
@@ -237,7 +260,7 @@ final class LogReader
     }
 
     /** A cell that reads like a JSON number or truth value is one. */
-    private static function typed(string $cell): mixed
+    public static function typed(string $cell): mixed
     {
         $isOne = in_array($cell, ['true', 'false'], true) || preg_match('/\A-?(0|[1-9]\d*)(\.\d+)?([eE][+-]?\d+)?\z/', $cell) === 1;
 

@@ -16,6 +16,9 @@ final class Instants
     public function of(string $time): ?int
     {
         $minute = substr($time, 0, 17);
+        if (isset($this->minutes[$minute]) && strlen($time) === 24 && $time[23] === 'Z' && $time[19] === '.' && $time[17] < '6' && ctype_digit($digits = $time[17].$time[18].substr($time, 20, 3))) {
+            return $this->minutes[$minute] + 1000 * (int) $digits;
+        }
         if (isset($this->minutes[$minute]) && preg_match('/\A([0-5]\d)(?:\.(\d{1,6}))?Z\z/', substr($time, 17), $m) === 1) {
             return $this->minutes[$minute] + 1_000_000 * (int) $m[1] + (isset($m[2]) ? (int) str_pad($m[2], 6, '0') : 0);
         }

@@ -15,6 +15,13 @@ final class Lines
     /** A line may have so many bytes. */
     public const LONGEST = 2_000_000;
 
+    /** Packed bytes that are unpacked at once: they become a thousand times as many at most. */
+    private const PACKED = 1 << 12;
+
+    /** No log packs better than that; what does was made to fill memory or disk (common practice, no source). */
+    private const MOST_TIMES = 200;
+    private const SMALL = 1 << 28;
+
     /** @var resource */
     private $stream;
 
@@ -27,25 +34,35 @@ final class Lines
 
     private bool $isOver = false;
 
+    /** Packed bytes that were read and not unpacked yet. */
+    private string $packed = '';
+
+    /** Bytes that were unpacked, and those that they became. */
+    private int $before = 0;
+    private int $after = 0;
+
     /**
      * @param resource $stream
      * @param int|null $left   bytes to be read yet; null for all there are
+     * @param (\Closure(int, string): void)|null $trouble see `of()`
      */
-    private function __construct($stream, private ?int $left = null)
+    private function __construct($stream, private ?int $left = null, private readonly ?\Closure $trouble = null)
     {
         $this->stream = $stream;
     }
 
     /**
-     * @param resource $stream
+     * @param resource                          $stream
+     * @param (\Closure(int, string): void)|null $trouble is told the number of a line that is too long, or up to which the text could be
+     *                                                    unpacked, and why; the others are given. Null to throw
      *
      * @return \Generator<int, string> number, from 1 => line without its end
      *
      * @throws InvalidText where a line does not end, or the text cannot be unpacked
      */
-    public static function of($stream): \Generator
+    public static function of($stream, ?\Closure $trouble = null): \Generator
     {
-        $lines = new self($stream);
+        $lines = new self($stream, null, $trouble);
         $text = $lines->begin();
         // Of old, a carriage return alone ended a line.
         yield from $lines->split($text, ! str_contains($text, "\n") && str_contains($text, "\r") ? "\r" : "\n", 0);
@@ -57,14 +74,15 @@ final class Lines
      * @param resource $stream which stands where a line begins
      * @param int      $bytes  so many are read
      * @param int      $before lines before these
+     * @param (\Closure(int, string): void)|null $trouble as of `of()`
      *
      * @return \Generator<int, string>
      *
      * @throws InvalidText
      */
-    public static function piece($stream, int $bytes, int $before): \Generator
+    public static function piece($stream, int $bytes, int $before, ?\Closure $trouble = null): \Generator
     {
-        $lines = new self($stream, $bytes);
+        $lines = new self($stream, $bytes, $trouble);
         yield from $lines->split($lines->raw(), "\n", $before);
     }
 
@@ -82,7 +100,8 @@ final class Lines
                 yield ++$number => $end === "\n" && $line !== '' && $line[-1] === "\r" ? substr($line, 0, -1) : $line;
             }
             if (strlen($text) > self::LONGEST) {
-                throw new InvalidText('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', (string) ($number + 1));
+                $this->tell('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', ++$number);
+                $text = $this->passed($end, $number);
             }
             $more = $this->more($number);
             $text .= $more;
@@ -92,12 +111,37 @@ final class Lines
         }
     }
 
+    /**
+     * What comes after the end of a line that is too long.
+     *
+     * @param non-empty-string $end
+     */
+    private function passed(string $end, int $number): string
+    {
+        do {
+            $text = $this->more($number);
+            $at = strpos($text, $end);
+        } while ($at === false && $text !== '');
+
+        return $at === false ? '' : substr($text, $at + 1);
+    }
+
+    /** @throws InvalidText where nobody wants to be told */
+    private function tell(string $reason, int $line): void
+    {
+        if ($this->trouble === null) {
+            throw new InvalidText($reason, (string) $line);
+        }
+        ($this->trouble)($line, $reason);
+    }
+
     private function begin(): string
     {
         $raw = $this->raw();
         if (str_starts_with($raw, "\x1f\x8b")) {
             $this->gzip = inflate_init(ZLIB_ENCODING_GZIP) ?: null;
-            $raw = $this->unpacked($raw, 1);
+            $this->packed = $raw;
+            $raw = $this->isOver ? '' : $this->unpacked($this->take(), 1);
         }
         foreach (['UTF-16LE' => "\xff\xfe", 'UTF-16BE' => "\xfe\xff"] as $encoding => $mark) {
             if (str_starts_with($raw, $mark)) {
@@ -113,11 +157,11 @@ final class Lines
     private function more(int $line): string
     {
         while (! $this->isOver) {
-            $raw = $this->raw();
+            $raw = $this->take();
             if ($raw === '') {
                 $this->isOver = true;
                 if ($this->gzip !== null && inflate_get_read_len($this->gzip) > 0) {
-                    throw new InvalidText('The packed file ends too early.', (string) ($line + 1));
+                    $this->tell('The packed file ends too early.', $line + 1);
                 }
                 break;
             }
@@ -128,6 +172,21 @@ final class Lines
         }
 
         return '';
+    }
+
+    /** The next bytes; of packed ones only so many that what they become has a bound. */
+    private function take(): string
+    {
+        if ($this->gzip === null) {
+            return $this->raw();
+        }
+        if ($this->packed === '') {
+            $this->packed = $this->raw();
+        }
+        $bytes = substr($this->packed, 0, self::PACKED);
+        $this->packed = substr($this->packed, self::PACKED);
+
+        return $bytes;
     }
 
     private function raw(): string
@@ -158,9 +217,18 @@ final class Lines
             $part = inflate_add($this->gzip, $bytes);
             restore_error_handler();
             if ($part === false) {
-                throw new InvalidText('The file is no gzip, or it is damaged here.', (string) $line);
+                $this->isOver = true;
+                $this->tell('The file is no gzip, or it is damaged here.', $line);
+                break;
             }
             $text .= $part;
+            $this->before += inflate_get_read_len($this->gzip) - $read;
+            $this->after += strlen($part);
+            if ($this->after > self::SMALL && $this->after > self::MOST_TIMES * $this->before) {
+                $this->isOver = true;
+                $this->tell('The packed file becomes more than '.self::MOST_TIMES.' times as large: no log packs that well, so the rest is not read.', $line);
+                break;
+            }
             if (inflate_get_status($this->gzip) !== ZLIB_STREAM_END) {
                 break;
             }

@@ -18,7 +18,7 @@ final class Faults
         'switch' => 'visitors meet a second variant: strength (0.05)',
         'unknown-variant' => 'exposures name a variant that nobody declared: strength (0.05)',
         'outside-page' => 'exposures on a page that is none of the experiment’s: strength (0.1)',
-        'outside-run' => 'exposures after the end of the run: strength (0.05)',
+        'outside-run' => 'exposures go on after the end of the run, which is three days before that of the log: strength (0.5)',
         'outside-share' => 'visitors beyond the share enter: strength (0.5)',
         'user-split' => 'users come back with another visitor id and variant: strength (0.5)',
         'dependent' => 'who is in one variant gets another experiment’s variant more often: strength (0.3)',
@@ -178,7 +178,7 @@ final class Faults
 
         return match (true) {
             $fault->name === 'outside-page' && $event['name'] === 'page_view' && str_ends_with((string) $event['url'], '/catalogue') && $person->variant !== null && $is(0.1) => [$event, $this->again($event, 300, ['name' => 'exposure', 'props' => [...$event['props'], 'experiment' => 'loan-steps', 'variant' => $person->variant]])],
-            $fault->name === 'outside-run' && self::isExposure($event) && $is(0.05) => [$event, $this->again($event, $this->settings->end() - $event['time'] + $this->dice->between(60_000, 20_000_000))],
+            $fault->name === 'outside-run' && self::isExposure($event) && $event['time'] > $this->settings->runEnd() && ! $is(0.5) => [],
             $fault->name === 'double-goal' && $this->isGoal($fault, $event) && $is(0.3) => [$event, $this->again($event, $this->dice->between(900, 6000))],
             $fault->name === 'double-order' && $isOrder && $is(0.1) => [$event, $this->again($event, $this->dice->between(60_000, 900_000))],
             $fault->name === 'no-value' && $isOrder && $is(0.2) => [[...$event, 'props' => array_diff_key($event['props'], ['value' => 0])]],
@@ -294,7 +294,7 @@ final class Faults
         for ($i = 0; ($variant = $assigner->variantOf("{$other}{$i}")) === null || ($fault->name === 'user-split' && $variant === $person->variant); $i++) {
             continue;
         }
-        $events = [...$events, ...array_map(fn (array $one): array => $this->again($one, $later, ['visitor' => "{$other}{$i}", 'props' => self::isExposure($one) ? [...$one['props'], 'variant' => $variant] : $one['props']]), $events)];
+        $events = [...$events, ...array_map(fn (array $one): array => $this->again($one, $later, ['visitor' => "{$other}{$i}", 'props' => self::isExposure($one) ? [...$one['props'], 'variant' => $variant] : $one['props']]), $this->without($events, static fn (array $one): bool => $one['name'] === 'order'))];
 
         return array_values(array_filter($events, fn (array $one): bool => $one['time'] < $this->settings->end()));
     }

@@ -32,6 +32,12 @@ final readonly class Settings
         return $this->begin() + 86_400_000 * $this->days;
     }
 
+    /** Of the run: before that of the log, where exposures outside of it are wanted. */
+    public function runEnd(): int
+    {
+        return array_filter($this->faults, static fn (Fault $fault): bool => $fault->name === 'outside-run') === [] ? $this->end() : $this->end() - 3 * 86_400_000;
+    }
+
     /** @return list<string> */
     public function variants(): array
     {
@@ -54,7 +60,7 @@ final readonly class Settings
             ],
             'epochs' => array_map(fn (array $weights, int $i): array => ['from' => $time($this->begin() + $i * $length), 'share' => 0.9, 'weights' => array_combine($this->variants(), $weights)], $this->epochs, array_keys($this->epochs)),
             'start' => $time($this->begin()),
-            'end' => $time($this->end()),
+            'end' => $time($this->runEnd()),
             'audit' => ['sister_hosts' => [World::PAY], 'hosts' => [World::HOST, World::DESK]],
         ];
         foreach ($this->faults as $fault) {

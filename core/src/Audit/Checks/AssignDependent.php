@@ -56,7 +56,9 @@ final class AssignDependent implements Check
                     $cells[] = ['variant' => $setup->variants[$i], 'other' => $names[$j], 'visitors' => $table[$i][$j], 'residual' => round($residual, 2)];
                 }
             }
-            usort($cells, static fn (array $a, array $b): int => $b['residual'] <=> $a['residual'] ?: strcmp($a['variant'], $b['variant']));
+            // Of two that are equally far off, as in every table of two by two, the one that is not the control is told.
+            $control = $setup->variants[$setup->control()];
+            usort($cells, static fn (array $a, array $b): int => $b['residual'] <=> $a['residual'] ?: ($a['variant'] === $control) <=> ($b['variant'] === $control) ?: strcmp($a['variant'], $b['variant']));
             $found[] = new Finding(
                 AuditCode::AssignDependent,
                 Severity::Warning,

@@ -36,9 +36,9 @@ final class AssignMismatch implements Check
         if ($wrong === 0) {
             return [];
         }
-        $all = $sum->exposed->total();
+        $all = $sum->exposed;
         $part = $wrong / $all;
-        $where = Culprit::among($sum->wrong, $sum->exposed, $setup);
+        $where = Culprit::among($sum->wrong, $evidence->tally->split->exposed, $setup);
         $isAnother = $part > 0.5 * (1 - max(array_map(static fn (float $w): float => $w / array_sum($setup->weights(0)), $setup->weights(0))));
 
         return [new Finding(

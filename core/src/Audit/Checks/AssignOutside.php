@@ -9,6 +9,7 @@ use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Shapes\Culprit;
+use Pellix\Core\Audit\Shapes\Where;
 use Pellix\Core\Audit\Sums\AssignmentSum;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -43,7 +44,7 @@ final class AssignOutside implements Check
     public function look(Evidence $evidence): array
     {
         $sum = $evidence->tally->assignment;
-        $all = $sum->exposed->total() + $sum->outside['run']->total();
+        $all = $sum->exposed + $sum->outside['run']->total();
         $found = [];
         foreach (AssignmentSum::REASONS as $reason) {
             $units = $sum->outside[$reason]->total();
@@ -51,16 +52,18 @@ final class AssignOutside implements Check
             if ($units < self::FEWEST || $part < self::NOTED) {
                 continue;
             }
-            $where = Culprit::of($sum->outside[$reason], static fn (string $key): int => $sum->exposed->total($key), static fn (string $key): array => $sum->exposed->hours($key), $sum->exposed->byVariant(count($evidence->setup->variants)), $evidence->setup);
+            $where = Culprit::of($sum->outside[$reason], static fn (string $key): int => $evidence->tally->split->exposed->total($key), static fn (string $key): array => $evidence->tally->split->exposed->hours($key), $evidence->tally->split->exposed->byVariant(count($evidence->setup->variants)), $evidence->setup);
+            // What came later than the run has nothing to be compared with.
+            $where = $reason === 'run' ? new Where($where->variant) : $where;
             $found[] = new Finding(
                 AuditCode::AssignOutside,
                 $part >= self::SPOILS ? Severity::Warning : Severity::Note,
-                Told::count($units, $evidence->setup->experiment->unit).' ('.Told::percent($part).') '.($units === 1 ? 'was' : 'were').' exposed '.self::WORDS[$reason].$where->told($evidence->setup->settings, $reason !== 'run').'.',
+                Told::count($units, $evidence->setup->experiment->unit).' ('.Told::percent($part).') '.($units === 1 ? 'was' : 'were').' exposed '.self::WORDS[$reason].$where->told($evidence->setup->settings).'.',
                 $where->variant,
                 page: $where->page,
                 segment: $where->segment,
-                since: $reason === 'run' ? null : $where->since,
-                until: $reason === 'run' ? null : $where->until,
+                since: $where->since,
+                until: $where->until,
                 numbers: ['reason' => $reason, 'units' => $units, 'exposed' => $all, 'part' => round($part, 6)],
                 causes: [self::CAUSES[$reason]],
                 next: ['Compare the experiment file with what was published at that time.', 'Look at the events of some of them.'],

@@ -30,11 +30,11 @@ final class AssignSwitched implements Check
         $evidence->needExposed();
         $sum = $evidence->tally->assignment;
         $switched = $sum->switched->total();
-        $part = $switched / max(1, $sum->exposed->total());
+        $part = $switched / max(1, $sum->exposed);
         if ($switched < self::FEWEST || $part < self::NOTED) {
             return [];
         }
-        $where = Culprit::among($sum->switched, $sum->exposed, $evidence->setup);
+        $where = Culprit::among($sum->switched, $evidence->tally->split->exposed, $evidence->setup);
 
         return [new Finding(
             AuditCode::AssignSwitched,
@@ -45,7 +45,7 @@ final class AssignSwitched implements Check
             segment: $where->segment,
             since: $where->since,
             until: $where->until,
-            numbers: ['units' => $switched, 'exposed' => $sum->exposed->total(), 'part' => round($part, 6)],
+            numbers: ['units' => $switched, 'exposed' => $sum->exposed, 'part' => round($part, 6)],
             causes: ['The variant is not kept: the cookie is refused, shortened or deleted.', 'Two places decide on the variant.', 'Weights were changed, and visitors were assigned anew.'],
             next: ['Rehearse a returning visitor.', 'Look at the events of some of them.'],
             weight: $part,

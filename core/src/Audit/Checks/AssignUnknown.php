@@ -34,7 +34,7 @@ final class AssignUnknown implements Check
         $names = $sum->unknown;
         arsort($names);
         $told = array_map(static fn (string|int $name): string => $name === '' ? '(none)' : (string) $name, array_slice(array_keys($names), 0, 5));
-        $where = Culprit::of($sum->strange, static fn (string $key): int => $sum->exposed->total($key) + $sum->strange->total($key), static fn (string $key): array => $sum->exposed->hours($key), null, $evidence->setup);
+        $where = Culprit::of($sum->strange, static fn (string $key): int => $evidence->tally->split->exposed->total($key) + $sum->strange->total($key), static fn (string $key): array => $evidence->tally->split->exposed->hours($key), null, $evidence->setup);
 
         return [new Finding(
             AuditCode::AssignUnknown,

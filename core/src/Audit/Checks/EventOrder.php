@@ -30,7 +30,7 @@ final class EventOrder implements Check
     {
         $evidence->needExposed();
         $disorder = $evidence->tally->hygiene->disorder;
-        $all = $evidence->tally->assignment->exposed;
+        $all = $evidence->tally->split->exposed;
         $units = $disorder->total();
         $part = $units / max(1, $all->total());
         if ($units < self::FEWEST || $part < self::NOTED) {

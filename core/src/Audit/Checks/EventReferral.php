@@ -35,8 +35,8 @@ final class EventReferral implements Check
         $setup = $evidence->setup;
         $sum = $evidence->tally->hygiene;
         $own = [];
-        foreach ($evidence->tally->volume->of as $key => $hours) {
-            [$dimension, $host] = Keys::parts((string) $key);
+        foreach ($evidence->tally->volume->keys() as $key) {
+            [$dimension, $host] = Keys::parts($key);
             $dimension === 'host' && $own[$host] = true;
         }
         $hosts = [];

@@ -9,7 +9,7 @@ use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
-use Pellix\Core\Audit\Shapes\Culprit;
+use Pellix\Core\Audit\Shapes\EventCulprit;
 use Pellix\Core\Audit\Sums\DelaySum;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -34,7 +34,7 @@ final class GapLate implements Check
         }
         $late = $sum->late->total();
         $part = $late / $sum->known;
-        $where = $late < 50 ? null : Culprit::among($sum->late, $sum->all, $evidence->setup, 4.0);
+        $where = $late < 50 ? null : EventCulprit::of($sum->late, $evidence);
         $most = max($part, $where === null || ($where->since === null && $where->until === null && $where->segment === null && $where->event === null && $where->page === null) ? 0.0 : $where->rate);
         if ($where === null || $most < self::NOTED || $part < 0.005) {
             return [];
@@ -57,7 +57,7 @@ final class GapLate implements Check
         )];
     }
 
-    /** Seconds, to a tenth of a tenfold. */
+    /** Seconds, to the first digit. */
     private static function quantile(DelaySum $sum, float $q): float
     {
         $bins = $sum->histogram;
@@ -66,7 +66,7 @@ final class GapLate implements Check
         foreach ($bins as $bin => $number) {
             $so += $number;
             if ($so >= $q * $sum->known) {
-                return $bin < 0 ? 0.0 : round(10 ** (($bin + 1) / DelaySum::BINS) / 1000, 2);
+                return $bin === 0 ? 0.0 : ($bin % 10 + 1) * 10 ** (intdiv($bin, 10) - 1) / 1000;
             }
         }
 

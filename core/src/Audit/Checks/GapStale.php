@@ -27,14 +27,15 @@ final class GapStale implements Check
     {
         $until = $evidence->setup->until ?? throw new NotRun('Nobody has said up to when events should have arrived (--until=TIME).');
         $rhythm = $evidence->gaps->rhythm() ?? throw new NotRun('The log is too short to know its rhythm.');
-        $last = $evidence->tally->volume->last;
+        $volume = $evidence->tally->volume;
+        $last = $volume->last;
         $end = min($until, $last + 400 * 86_400_000);
         $expected = 0.0;
         for ($hour = intdiv($last, 3_600_000); $hour * 3_600_000 < $end; $hour++) {
             $part = (min($end, 3_600_000 * ($hour + 1)) - max($last, 3_600_000 * $hour)) / 3_600_000;
             $expected += $part * $rhythm->at($hour);
         }
-        $logP = NegativeBinomial::logAtMost(0, $expected * max(0.4, 1 - 2 * $rhythm->days), $rhythm->dispersion);
+        $logP = NegativeBinomial::logAtMost(0, $expected * max(0.4, 1 - 2 * $rhythm->days) / $volume->each(''), max(1.5, $rhythm->dispersion / $volume->clumping('')));
         if ($logP >= log(self::UNLIKELY)) {
             return [];
         }

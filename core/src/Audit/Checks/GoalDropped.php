@@ -31,6 +31,9 @@ final class GoalDropped implements Check
     /** Days differ from one another by more than chance: variance over the binomial (common practice, no source). */
     private const SPREAD = 1.5;
 
+    /** A description that is narrower by one has to be clearer by so much (of ln p). */
+    private const EARNED = 4.0;
+
     private const WHO = ['device', 'browser', 'source', 'country', 'host', 'browser+device'];
 
     public function code(): AuditCode
@@ -53,19 +56,11 @@ final class GoalDropped implements Check
             if ($soon->total() < self::FEWEST) {
                 continue;
             }
-            $best = null;
-            foreach ([null, ...array_keys($setup->variants)] as $variant) {
-                $break = self::breakOf($evidence, $soon, '', $variant, $end, count($setup->goals));
-                // One variant has to be clearer than all together, and the others must go on as before.
-                if ($break !== null && ($best === null || $break->logP < $best[0]->logP - 3)) {
-                    $best = [$break, $variant];
-                }
-            }
+            $best = $this->clearest($evidence, $soon, $end);
             if ($best === null) {
                 continue;
             }
-            [$break, $variant] = $best;
-            [$key, $break] = self::segment($evidence, $soon, $variant, $end, $break, count($setup->goals));
+            [, $break, $variant, $key] = $best;
             $where = Where::of($key === null ? [] : [$key], $variant === null ? null : $setup->variants[$variant], $break->since, $break->until);
             $found[] = new Finding(
                 AuditCode::GoalDropped,
@@ -87,28 +82,38 @@ final class GoalDropped implements Check
         return $found;
     }
 
-    private static function breakOf(Evidence $evidence, Cohorts $soon, string $key, ?int $variant, int $end, int $goals): ?RateBreak
+    /**
+     * Everybody, one variant, one segment, or both: of the descriptions the clearest, where each restriction has to earn itself.
+     *
+     * @return array{float, RateBreak, int|null, string|null}|null
+     */
+    private function clearest(Evidence $evidence, Cohorts $soon, int $end): ?array
     {
-        $trials = array_filter($evidence->tally->split->exposed->hours($key, $variant), static fn (int $hour): bool => $hour < $end, ARRAY_FILTER_USE_KEY);
-        $break = RateBreak::of($soon->hours($key, $variant), $trials, true, self::SPREAD);
-        $looks = $goals * (1 + count($evidence->setup->variants));
-
-        return $break === null || ($break->since === null && $break->until === null) || $break->logP + log($looks) >= log($evidence->setup->alpha / 5) || $break->inside > self::DEEP * $break->outside || $break->trials < self::FEWEST ? null : $break;
-    }
-
-    /** @return array{string|null, RateBreak} the segment that it is clearest in, where it is clearer there than in all */
-    private static function segment(Evidence $evidence, Cohorts $soon, ?int $variant, int $end, RateBreak $all, int $goals): array
-    {
-        $best = [null, $all];
-        foreach ($soon->keys() as $key) {
-            if (in_array(Keys::parts($key)[0], self::WHO, true)) {
-                $break = self::breakOf($evidence, $soon, $key, $variant, $end, $goals);
-                if ($break !== null && $break->logP < $best[1]->logP - 5 * (1 + substr_count(Keys::parts($key)[0], '+'))) {
-                    $best = [$key, $break];
+        $keys = array_values(array_filter($soon->keys(), static fn (string $key): bool => $key === '' || in_array(Keys::parts($key)[0], self::WHO, true)));
+        $looks = count($evidence->setup->goals) * (1 + count($evidence->setup->variants)) * count($keys);
+        $best = null;
+        foreach ($keys as $key) {
+            foreach ([null, ...array_keys($evidence->setup->variants)] as $variant) {
+                $break = self::breakOf($evidence, $soon, $key, $variant, $end, $looks);
+                if ($break === null) {
+                    continue;
+                }
+                $dimension = Keys::parts($key)[0];
+                $score = $break->logP + self::EARNED * (($variant === null ? 0 : 1) + ($key === '' ? 0 : 1 + substr_count($dimension, '+')));
+                if ($best === null || $score < $best[0]) {
+                    $best = [$score, $break, $variant, $key === '' ? null : $key];
                 }
             }
         }
 
         return $best;
+    }
+
+    private static function breakOf(Evidence $evidence, Cohorts $soon, string $key, ?int $variant, int $end, int $looks): ?RateBreak
+    {
+        $trials = array_filter($evidence->tally->split->exposed->hours($key, $variant), static fn (int $hour): bool => $hour < $end, ARRAY_FILTER_USE_KEY);
+        $break = RateBreak::of($soon->hours($key, $variant), $trials, true, self::SPREAD);
+
+        return $break === null || ($break->since === null && $break->until === null) || $break->logP + log($looks) >= log($evidence->setup->alpha) || $break->inside > self::DEEP * $break->outside || $break->trials < self::FEWEST ? null : $break;
     }
 }

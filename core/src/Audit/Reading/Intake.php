@@ -8,10 +8,12 @@ use Pellix\Core\Audit\Setup;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
+use Pellix\Core\Events\TrackingPlan;
 use Pellix\Core\Formats\Instants;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Step;
 use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Rules\Rule;
 use Pellix\Core\Segments\Agent;
 
 /**
@@ -45,6 +47,10 @@ final class Intake
     private readonly Instants $instants;
     private readonly bool $isByUser;
     private readonly bool $asksAudience;
+    private readonly bool $hasEpochs;
+    private readonly ?Rule $internal;
+    private readonly ?TrackingPlan $plan;
+    private readonly int $until;
 
     /** @var array<string, list<array{int, Step}>> name of events => goals (by their place) and steps that look at them */
     private array $steps = [];
@@ -76,7 +82,12 @@ final class Intake
         $this->skipped = new Skipped();
         $this->instants = new Instants();
         $this->isByUser = $setup->experiment->unit === 'user';
-        $this->asksAudience = $setup->experiment->recordsTellAudience;
+        $asked = array_filter([$setup->experiment->audience, ...array_map(static fn ($epoch) => $epoch->audience, $setup->experiment->epochs)]);
+        $this->asksAudience = $asked !== [] && $setup->experiment->recordsTellAudience;
+        $this->internal = $setup->settings->internal;
+        $this->plan = $setup->plan;
+        $this->until = $setup->until ?? PHP_INT_MAX;
+        $this->hasEpochs = count($setup->epochs) > 1;
         $this->insiders = array_fill_keys(array_map(static fn (string $id): string => "#{$id}", $setup->settings->insiders), true);
         foreach ($setup->goals as $place => $goal) {
             foreach ($goal->steps as $step) {
@@ -125,7 +136,7 @@ final class Intake
         }
         $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
         $at = intdiv($micros - ($micros < 0 ? 999 : 0), 1000);
-        if ($this->setup->until !== null && $at > $this->setup->until) {
+        if ($at > $this->until) {
             $this->later++;
 
             return;
@@ -135,7 +146,7 @@ final class Intake
         $agent = ($row['agent'] ?? '') === '' ? null : substr($row['agent'], 0, 1000);
         [$device, $browser, $flags] = $agent === null ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
         [$page, $onPage, $goals] = $this->addresses[$url] ??= $this->address($url);
-        $epoch = count($this->setup->epochs) > 1 ? $this->setup->epochAt($at) : 0;
+        $epoch = $this->hasEpochs ? $this->setup->epochAt($at) : 0;
         $flags |= ($onPage >> 8 & 1 << $epoch) !== 0 ? Row::ON_PAGE : 0;
         $flags |= $onPage & Row::GOAL_PAGE;
         $isView = $name === 'page_view';
@@ -155,19 +166,21 @@ final class Intake
             $flags |= ! $this->asksAudience || $this->isInAudience($epoch, $event ?? self::event($row, $id, $visitor, $name, $url)) ? Row::IN_AUDIENCE : 0;
             $flags |= ($flags & (Row::ON_PAGE | Row::IN_AUDIENCE)) === (Row::ON_PAGE | Row::IN_AUDIENCE) ? Row::ELIGIBLE : 0;
         }
-        if ($this->isInternal($props, $visitor) || ($this->setup->settings->internal?->matches(($event ?? self::event($row, $id, $visitor, $name, $url))->facts()) ?? false)) {
+        if (isset($props['internal']) && $props['internal'] === true || ($this->insiders !== [] && isset($this->insiders["#{$visitor}"]))
+            || ($this->internal !== null && $this->internal->matches(($event ?? self::event($row, $id, $visitor, $name, $url))->facts()))) {
             $flags |= Row::INTERNAL;
         }
-        if (self::isPersonal($url, $props)) {
-            $flags |= Row::PERSONAL;
+        if (str_contains($url, '@') || str_contains($url, '%') || self::mayBePersonal($props)) {
+            $flags |= self::isPersonal($url, $props) ? Row::PERSONAL : 0;
         }
-        if ($this->setup->plan !== null && $this->isOffPlan($name, $props)) {
+        if ($this->plan !== null && $this->isOffPlan($name, $props)) {
             $flags |= Row::OFF_PLAN;
         }
         $received = isset($row['received']) && is_string($row['received']) && $row['received'] !== '' ? $this->instants->of($row['received']) : null;
         $user = isset($row['user']) && $row['user'] !== '' ? $row['user'] : '';
         $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
-        $hash = hash('xxh64', $id, true);
+        $hash = hash('xxh64', $id);
+        $who = crc32($visitor);
         $extra = '';
         if (isset(self::KEPT[$name]) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
             $extra = self::json(($goals & $this->sequences) !== 0 ? ['props' => $props, 'url' => $url, 'referrer' => $row['referrer'] ?? null, 'agent' => $agent] : ['props' => $props]);
@@ -180,10 +193,11 @@ final class Intake
             $known = hash('xxh64', $visitor, true);
             $this->visitors->add(ord($known[7]), $known);
         }
-        $this->ids->add(ord($hash[7]), $hash.pack('V', crc32($visitor)));
-        $this->log->add(crc32($unit), Row::cell($unit)."\t{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t".bin2hex($hash)."\t".Row::cell($name)
-            ."\t{$page}\t".self::context($props, 'device', $device).Row::PART.self::context($props, 'browser', $browser).Row::PART.self::context($props, 'source', '').Row::PART.self::context($props, 'country', '')
-            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t".($this->isByUser ? Row::cell($visitor) : '')."\t{$extra}\n");
+        $this->ids->add(ord($hash[15]) * 16 + ord($hash[14]), $hash.pack('V', $who));
+        $this->log->add(crc32($unit), (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".(strpbrk($name, Row::MARKS) === false ? $name : Row::cell($name))
+            .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
+            .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
+            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}\n");
     }
 
     private static function reason(InvalidLog $e): string
@@ -237,7 +251,7 @@ final class Intake
         $last = end($steps);
         $flags |= $last !== false && $last->pages !== null && $last->kind->value !== 'page' && $last->pages->matches($url) ? Row::GOAL_PAGE : 0;
 
-        return [Row::cell(mb_strcut(mb_scrub(str_replace(Row::PART, '', $page), 'UTF-8'), 0, self::LONGEST_PAGE, 'UTF-8')), $flags, $goals];
+        return [Row::cell(mb_strcut(mb_scrub(str_replace([Row::PART, Row::BREAK], '', $page), 'UTF-8'), 0, self::LONGEST_PAGE, 'UTF-8')), $flags, $goals];
     }
 
     /** Variants of a redirect test are exposed where they lead to. */
@@ -268,9 +282,15 @@ final class Intake
     }
 
     /** @param array<mixed> $props */
-    private function isInternal(array $props, string $visitor): bool
+    private static function mayBePersonal(array $props): bool
     {
-        return ($props['internal'] ?? false) === true || isset($this->insiders["#{$visitor}"]);
+        foreach ($props as $value) {
+            if (is_string($value) ? strpbrk($value, '@+') !== false : is_array($value)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**
@@ -301,7 +321,7 @@ final class Intake
                 $this->planned = [];
             }
             /** @var array<string, mixed> $props */
-            $this->planned[$key] = $this->setup->plan?->judge($name, $props)['verdict'] !== 'conforms';
+            $this->planned[$key] = $this->plan?->judge($name, $props)['verdict'] !== 'conforms';
         }
 
         return $this->planned[$key];
@@ -316,16 +336,14 @@ final class Intake
         return Row::cell(substr(AddressFacts::of($referrer)->host, 0, 255));
     }
 
-    /** @param array<mixed> $props */
-    private static function context(array $props, string $name, string $otherwise): string
+    private static function context(mixed $value, string $otherwise): string
     {
-        $value = $props[$name] ?? null;
         if (! is_string($value) || $value === '') {
             return $otherwise;
         }
         $value = strlen($value) > 40 ? mb_strcut($value, 0, 40, 'UTF-8') : $value;
 
-        return strpbrk($value, "\t\n\\\x1f") === false ? $value : Row::cell(str_replace(Row::PART, '', $value));
+        return strpbrk($value, "\t\n\\\x1f\x1e") === false ? $value : Row::cell(str_replace([Row::PART, Row::BREAK], '', $value));
     }
 
     /** @param array<mixed> $value */

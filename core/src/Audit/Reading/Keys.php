@@ -12,14 +12,18 @@ final class Keys
     /** @var array<string, list<string>> */
     private static array $known = [];
 
-    /** @return list<string> `''` for everybody, then `dimension␟value`, and of two dimensions `browser+device␟safari+mobile` */
-    public static function of(string $context, string $page, bool $isReturning): array
+    /**
+     * @param string|null $event name of an event (as a cell), where it is about one
+     *
+     * @return list<string> `''` for everybody, then `dimension␟value`, and of two dimensions `browser+device␟safari+mobile`
+     */
+    public static function of(string $context, string $page, bool $isReturning, ?string $event = null): array
     {
         if (count(self::$known) > 20_000) {
             self::$known = [];
         }
 
-        return self::$known["{$context}\n{$page}\n{$isReturning}"] ??= self::make($context, $page, $isReturning);
+        return self::$known["{$context}\n{$page}\n{$isReturning}\n{$event}"] ??= [...self::make($context, $page, $isReturning), ...($event === null ? [] : [self::key('event', Row::text($event))])];
     }
 
     /** @return list<string> */

@@ -121,9 +121,9 @@ final class LogAudit
             $owner = $shared = [];
             foreach ($intakes as $intake) {
                 $records = (string) stream_get_contents($intake->ids->part($part));
-                for ($at = 0, $end = strlen($records); $at < $end; $at += 12) {
-                    $id = substr($records, $at, 8);
-                    $visitor = substr($records, $at + 8, 4);
+                for ($at = 0, $end = strlen($records); $at < $end; $at += 20) {
+                    $id = substr($records, $at, 16);
+                    $visitor = substr($records, $at + 16, 4);
                     if (($owner[$id] ??= $visitor) !== $visitor) {
                         $shared[$id] = true;
                     }

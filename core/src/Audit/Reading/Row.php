@@ -14,21 +14,23 @@ final class Row
     public const DELAY = 2;
     /** 64 bits of a hash of its id, hexadecimal. */
     public const ID = 3;
-    public const NAME = 4;
-    /** Host and path. */
-    public const PAGE = 5;
-    /** Device, browser, source and country, parted by `PART`. */
-    public const CONTEXT = 6;
-    public const FLAGS = 7;
+    /** What it is: name, page (host and path) and context (device, browser, source and country, parted by `PART`), parted by `BREAK`. */
+    public const WHAT = 4;
+    public const FLAGS = 5;
     /** Bit by bit, the goals that it may be a hit of. */
-    public const GOALS = 8;
+    public const GOALS = 6;
     /** Host that the visitor came from, where it is another one. */
-    public const REFERRER = 9;
-    public const USER = 10;
-    /** Visitor, where the unit is a user. */
-    public const VISITOR = 11;
+    public const REFERRER = 7;
+    public const USER = 8;
     /** JSON of what some events have besides: properties, and for goals of several steps the address. */
-    public const EXTRA = 12;
+    public const EXTRA = 9;
+
+    public const CELLS = 10;
+
+    /** What no cell may have in it as it is. */
+    public const MARKS = "\t\n\\\x1e";
+
+    public const BREAK = "\x1e";
 
     public const PART = "\x1f";
 
@@ -46,7 +48,7 @@ final class Row
     /** A text as a cell. */
     public static function cell(string $text): string
     {
-        return strpbrk($text, "\t\n\\") === false ? $text : strtr($text, ["\\" => '\\\\', "\t" => '\\t', "\n" => '\\n']);
+        return strpbrk($text, self::MARKS) === false ? $text : strtr($text, ["\\" => '\\\\', "\t" => '\\t', "\n" => '\\n', self::BREAK => '']);
     }
 
     public static function text(string $cell): string

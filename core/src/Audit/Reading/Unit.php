@@ -20,6 +20,9 @@ final class Unit
     /** What the runtime tells of its own doings is nothing that a visitor did. */
     private const OWN = ['exposure' => true, 'change_applied' => true, 'change_missed' => true, 'change_reverted' => true, 'change_failed' => true];
 
+    /** @var array<string, array{string, string, string}> what events are, by their cell */
+    private static array $known = [];
+
     /** Its id, without what tells visitors from users. */
     public readonly string $id;
 
@@ -28,6 +31,15 @@ final class Unit
 
     /** @var list<int> their times, in milliseconds */
     public readonly array $times;
+
+    /** @var list<array{string, string, string}> their names, pages (as cells) and contexts */
+    public readonly array $whats;
+
+    /** @var list<int> positions of those that may be a hit of a goal; and of orders */
+    public array $hits = [];
+
+    /** @var list<int> */
+    public array $orders = [];
 
     /** @var list<list<string>> copies: events whose id came before */
     public readonly array $copies;
@@ -69,54 +81,73 @@ final class Unit
     public function __construct(string $unit, array $lines, private readonly Setup $setup)
     {
         $this->id = substr($unit, 1);
-        $rows = [];
+        $cells = $times = [];
         foreach ($lines as $line) {
-            $rows[] = explode("\t", $line, 13);
+            $cells[] = $row = explode("\t", $line, Row::CELLS);
+            $times[] = (int) $row[1];
         }
-        if (count($rows) > 1) {
-            // Copies lie together then, the first received before the others; what is the same is the same in any order.
-            usort($rows, static fn (array $a, array $b): int => (int) $a[1] <=> (int) $b[1] ?: $a[3] <=> $b[3] ?: (int) $a[2] <=> (int) $b[2] ?: $a <=> $b);
+        if (count($times) > 1) {
+            asort($times);
+            if (count(array_flip($times)) < count($times)) {
+                $unsorted = $times;
+                // Copies lie together then, the first received before the others; what is the same is the same in any order of the lines.
+                uksort($times, static fn (int $a, int $b): int => $unsorted[$a] <=> $unsorted[$b] ?: strcmp($cells[$a][3], $cells[$b][3]) ?: (int) $cells[$a][2] <=> (int) $cells[$b][2] ?: $cells[$a] <=> $cells[$b]);
+            }
         }
-        $once = $times = $copies = $seen = [];
-        $cut = 0;
-        foreach ($rows as $row) {
+        $once = $kept = $whats = $copies = $seen = [];
+        $cut = $marks = 0;
+        foreach ($times as $place => $time) {
+            $row = $cells[$place];
             if (isset($seen[$row[3]])) {
                 $copies[] = $row;
-            } elseif (count($once) >= self::MOST_EVENTS) {
-                $cut++;
-            } else {
-                $once[] = $row;
-                $times[] = (int) $row[1];
+                continue;
             }
             $seen[$row[3]] = true;
-        }
-        $this->rows = $once;
-        $this->times = $times;
-        $this->copies = $copies;
-        $this->cut = $cut;
-        [$this->isCrawler, $this->isInternal] = $this->look();
-        $this->isInhuman = $cut > 0 || self::isTooFast($once, $times);
-        $this->finish();
-    }
-
-    /** @return array{bool, bool} whether it is a crawler, and one of one's own people */
-    private function look(): array
-    {
-        $crawler = $internal = false;
-        foreach ($this->rows as $i => $row) {
-            $flags = (int) $row[7];
-            if (($flags & (Row::CRAWLER | Row::INTERNAL)) !== 0) {
-                $crawler = $crawler || ($flags & Row::CRAWLER) !== 0;
-                $internal = $internal || ($flags & Row::INTERNAL) !== 0;
+            if (count($once) >= self::MOST_EVENTS) {
+                $cut++;
+                continue;
             }
-            if ($row[4] === 'exposure') {
-                $this->expose($i, $row);
-            } elseif ($this->viewedAt === null && $row[4] === 'page_view' && ($flags & Row::ELIGIBLE) !== 0 && $this->isDuring($this->times[$i])) {
+            $i = count($once);
+            $once[] = $row;
+            $kept[] = $time;
+            $whats[] = $what = self::$known[$row[4]] ?? self::what($row[4]);
+            $marks |= (int) $row[5];
+            if ($row[6] !== '0') {
+                $this->hits[] = $i;
+            }
+            if ($what[0] === 'exposure') {
+                $this->exposures[] = $i;
+            } elseif ($what[0] === 'order') {
+                $this->orders[] = $i;
+            } elseif ($this->viewedAt === null && ((int) $row[5] & Row::ELIGIBLE) !== 0 && $what[0] === 'page_view' && $this->isDuring($time)) {
                 $this->viewedAt = $i;
             }
         }
+        $this->rows = $once;
+        $this->times = $kept;
+        $this->whats = $whats;
+        $this->copies = $copies;
+        $this->cut = $cut;
+        $this->isCrawler = ($marks & Row::CRAWLER) !== 0;
+        $this->isInternal = ($marks & Row::INTERNAL) !== 0;
+        $this->isInhuman = $cut > 0 || (count($once) > self::VIEWS_A_MINUTE && $this->isTooFast());
+        if ($this->exposures !== []) {
+            $all = $this->exposures;
+            $this->exposures = [];
+            array_map($this->expose(...), $all);
+        }
+        $this->finish();
+    }
 
-        return [$crawler, $internal];
+    /** @return array{string, string, string} name, page (as a cell) and context of an event: the same few come again and again */
+    public static function what(string $cell): array
+    {
+        if (count(self::$known) > 20_000) {
+            self::$known = [];
+        }
+
+        /** @var array{string, string, string} */
+        return self::$known[$cell] ??= explode(Row::BREAK, $cell, 3) + ['', '', ''];
     }
 
     public function isDuring(int $time): bool
@@ -124,8 +155,7 @@ final class Unit
         return $time >= $this->setup->from && $time <= $this->setup->to;
     }
 
-    /** @param list<string> $row */
-    private function expose(int $i, array $row): void
+    private function expose(int $i): void
     {
         $props = $this->props($i);
         $experiment = $props['experiment'] ?? null;
@@ -160,10 +190,10 @@ final class Unit
             return;
         }
         // Where it came first, and with what: an event that does not say leaves it to the others.
-        $parts = explode(Row::PART, $this->rows[$at][6]) + ['', '', '', ''];
+        $parts = explode(Row::PART, $this->whats[$at][2]) + ['', '', '', ''];
         if (in_array('', $parts, true)) {
-            foreach ($this->rows as $row) {
-                foreach (explode(Row::PART, $row[6]) as $i => $part) {
+            foreach ($this->whats as $what) {
+                foreach (explode(Row::PART, $what[2]) as $i => $part) {
                     $parts[$i] = $parts[$i] === '' ? $part : $parts[$i];
                 }
             }
@@ -176,7 +206,7 @@ final class Unit
                 break;
             }
         }
-        $page = Row::text($this->rows[$at][5]);
+        $page = Row::text($this->whats[$at][1]);
         $this->keys = Keys::of($this->context, $page, $this->isReturning);
     }
 
@@ -200,7 +230,7 @@ final class Unit
     /** @return array<mixed> */
     public function extra(int $i): array
     {
-        $json = $this->rows[$i][12] ?? '';
+        $json = $this->rows[$i][9] ?? '';
 
         return $json === '' ? [] : (array) json_decode($json, true, 64);
     }
@@ -211,15 +241,11 @@ final class Unit
         return isset(self::OWN[$name]);
     }
 
-    /**
-     * @param list<list<string>> $rows
-     * @param list<int>          $times
-     */
-    private static function isTooFast(array $rows, array $times): bool
+    private function isTooFast(): bool
     {
-        $n = count($rows);
+        $n = count($this->rows);
         for ($i = self::EVENTS_IN_TEN_SECONDS; $i < $n; $i++) {
-            if ($times[$i] - $times[$i - self::EVENTS_IN_TEN_SECONDS] < 10_000) {
+            if ($this->times[$i] - $this->times[$i - self::EVENTS_IN_TEN_SECONDS] < 10_000) {
                 return true;
             }
         }
@@ -227,9 +253,9 @@ final class Unit
             return false;
         }
         $views = [];
-        foreach ($rows as $i => $row) {
-            if ($row[4] === 'page_view') {
-                $views[] = $times[$i];
+        foreach ($this->whats as $i => $what) {
+            if ($what[0] === 'page_view') {
+                $views[] = $this->times[$i];
             }
         }
         for ($i = self::VIEWS_A_MINUTE; $i < count($views); $i++) {
@@ -239,5 +265,21 @@ final class Unit
         }
 
         return false;
+    }
+
+    /** @return list<string> what an event has in common with others, beside what its unit has: its own page, and its name */
+    public function keysOf(int $i): array
+    {
+        return $this->keysOfRow($this->whats[$i]);
+    }
+
+    /**
+     * @param array{string, string, string} $what
+     *
+     * @return list<string>
+     */
+    public function keysOfRow(array $what): array
+    {
+        return Keys::of($this->context === '' ? $what[2] : $this->context, Row::text($what[1]), $this->isReturning, $what[0]);
     }
 }

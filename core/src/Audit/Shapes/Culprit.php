@@ -14,6 +14,9 @@ final class Culprit
     /** It is confined to a part where elsewhere it is at most this part as frequent. */
     private const ELSEWHERE = 0.3;
 
+    /** And where it makes so much of all there is of it. */
+    private const COVERED = 0.6;
+
     /** And where the likelihood ratio of two rates against one, as chi-square, is at least this, times how much the numbers vary. */
     private const CLEAR = 20.0;
 
@@ -44,7 +47,7 @@ final class Culprit
             }
             $b = $bad->total($key);
             [$in, $out] = [$b / $n, ($all - $b) / ($trials - $n)];
-            if ($out > self::ELSEWHERE * $in) {
+            if ($out > self::ELSEWHERE * $in || $b < self::COVERED * $all) {
                 continue;
             }
             $score = self::g($b, $n, $all, $trials) / $spread - self::NARROWER * substr_count($dimension, '+');
@@ -88,7 +91,7 @@ final class Culprit
         foreach ($counts as $i => $count) {
             $n = max($count, $variants[$i]);
             $rest = $trials - $n;
-            if ($n > 0 && $rest > 0 && ($all - $count) / $rest <= self::ELSEWHERE * $count / $n && self::g($count, $n, $all, $trials) / $spread > self::CLEAR / 2) {
+            if ($n > 0 && $rest > 0 && $count >= self::COVERED * $all && ($all - $count) / $rest <= self::ELSEWHERE * $count / $n && self::g($count, $n, $all, $trials) / $spread > self::CLEAR / 2) {
                 $found = $i;
             }
         }

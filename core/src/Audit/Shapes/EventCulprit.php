@@ -22,7 +22,7 @@ final class EventCulprit
         $known = new Cohorts();
         foreach ($bad->of as $key => $cells) {
             $key = (string) $key;
-            if (isset($volume->of[$key])) {
+            if ($volume->has($key)) {
                 $known->of[$key] = $cells;
             }
         }

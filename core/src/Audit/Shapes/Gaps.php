@@ -16,7 +16,7 @@ use Pellix\Core\Statistics\NegativeBinomial;
  */
 final class Gaps
 {
-    private const DIMENSIONS = ['event', 'page', 'host', 'browser', 'device', 'variant', 'event+page', 'event+host', 'event+browser', 'event+device', 'event+variant', 'browser+host', 'browser+device', 'browser+variant', 'device+variant'];
+    private const DIMENSIONS = ['event', 'page', 'host', 'browser', 'device', 'variant', 'event+page', 'event+host', 'event+browser', 'event+variant', 'browser+host', 'browser+device', 'browser+variant'];
 
     /** A part with fewer events tells nothing. */
     private const FEWEST = 150;
@@ -31,7 +31,20 @@ final class Gaps
     private const DEEP = 0.7;
     private const HOURS = 2;
     private const LOST = 25;
-    private const DROP_OF_ALL = 2e-4;
+    private const DROP_OF_ALL = 1e-4;
+
+    /** Beginnings and lengths that are about as good as each other, to each stretch of a length that lies apart from the others. */
+    private const CHOICES = 50;
+
+    /** How well a day's own hours tell the others (standard deviation over mean; common practice, no source). */
+    private const WITHIN_A_DAY = 0.08;
+
+    private const FIRST_DAY = 0.35;
+    private const FIRST_DAYS = 0.65;
+    private const DAYS_TO_RETURN = 6;
+
+    /** Visits reach over the ends of hours, so that neighbours are alike (common practice, no source). */
+    private const LEAST_DISPERSION = 1.4;
 
     /** First whole hour, and the one after the last. */
     private readonly int $from;
@@ -41,9 +54,25 @@ final class Gaps
 
     public function __construct(private readonly VolumeSum $volume, private readonly Setup $setup)
     {
-        $this->from = intdiv($volume->first, 3_600_000) + 1;
-        $this->to = intdiv($volume->last, 3_600_000);
+        [$this->from, $this->to] = self::ends($volume);
         $this->rhythm = $volume->events === 0 ? null : Rhythm::of($volume->hours(), $this->from, $this->to);
+    }
+
+    /**
+     * Whole hours, without a few stragglers long before or after all others.
+     *
+     * @return array{int, int}
+     */
+    private static function ends(VolumeSum $volume): array
+    {
+        $hours = $volume->hours();
+        ksort($hours);
+        // Hours that have next to nothing of what an hour in the middle has.
+        $alive = array_keys(array_filter($hours, static fn (int $events): bool => $events >= 0.02 * Rhythm::median($hours)));
+        $far = static fn (?int $hour, int $end): bool => $hour !== null && abs($hour - $end) > 24;
+        [$first, $last] = [intdiv($volume->first, 3_600_000), intdiv($volume->last, 3_600_000)];
+
+        return [$far($alive[0] ?? null, $first) ? $alive[0] : $first + 1, $far($alive[count($alive) - 1] ?? null, $last) ? $alive[count($alive) - 1] + 1 : $last];
     }
 
     public function isLongEnough(): bool
@@ -103,9 +132,8 @@ final class Gaps
     private function keys(): array
     {
         $sizes = [];
-        foreach ($this->volume->of as $key => $hours) {
-            $key = (string) $key;
-            $sum = array_sum($hours);
+        foreach ($this->volume->keys() as $key) {
+            $sum = $this->volume->total($key);
             if ($sum >= self::FEWEST && in_array(Keys::parts($key)[0], self::DIMENSIONS, true)) {
                 $sizes[$key] = $sum;
             }
@@ -121,12 +149,19 @@ final class Gaps
         if ($this->rhythm === null) {
             return [];
         }
-        $expected = [];
+        $expected = $thatDay = [];
         for ($hour = $this->from; $hour < $this->to; $hour++) {
-            $expected[$hour] = $this->rhythm->at($hour);
+            // In the first days of a log nobody returns yet.
+            $early = $hour < $this->from + 24 ? self::FIRST_DAY : 1.0;
+            $expected[$hour] = $this->rhythm->at($hour) * min($early, $hour < $this->from + 24 * self::DAYS_TO_RETURN ? self::FIRST_DAYS : 1.0);
+            $thatDay[$hour] = $this->rhythm->thatDay($hour) * $early;
         }
+        $visits = max(1.0, $this->rhythm->dispersion / $this->volume->clumping(''));
 
-        return $this->stretches('', $this->volume->hours(), $expected, $this->rhythm->dispersion, $this->rhythm->days, 1);
+        return [
+            ...$this->stretches('', $this->volume->hours(), $expected, $visits, $this->rhythm->days, 1),
+            ...$this->stretches('', $this->volume->hours(), $thatDay, 1.3 * $visits, self::WITHIN_A_DAY, 1),
+        ];
     }
 
     /** @return list<Gap> */
@@ -142,7 +177,7 @@ final class Gaps
         $found = [];
         // Twice: what was found the first time does not count for what is expected the second time.
         for ($round = 0; $round < 2; $round++) {
-            [$expected, $dispersion] = $this->expected($own, $rest, $from, $to, $byEpoch, $found);
+            [$expected, $dispersion] = $this->expected($key, $own, $rest, $from, $to, $byEpoch, $found);
             $found = $this->stretches($key, $own, $expected, $dispersion, 0.0, $keys);
             if ($found === []) {
                 break;
@@ -195,9 +230,9 @@ final class Gaps
      * @param array<int, int> $rest
      * @param list<Gap>       $without
      *
-     * @return array{array<int, float>, float} hour => expected events, and their dispersion
+     * @return array{array<int, float>, float} hour => expected events, and the dispersion of visits
      */
-    private function expected(array $own, array $rest, int $from, int $to, bool $byEpoch, array $without): array
+    private function expected(string $key, array $own, array $rest, int $from, int $to, bool $byEpoch, array $without): array
     {
         $sums = [];
         $group = [];
@@ -223,17 +258,19 @@ final class Gaps
         }
         $squares = [];
         [$y, $e] = [0, 0.0];
+        $clumping = $this->volume->clumping($key);
+        // Given the rest, the variance of a part is its mean times (1 + odds).
+        $odds = 1 + self::odds($own, $rest);
         foreach ($expected as $hour => $mean) {
             $y += $own[$hour] ?? 0;
             $e += $mean;
-            if ($e >= 8) {
-                // Given the rest, the variance of a part is its mean times (1 + odds).
-                $squares[] = ($y - $e) ** 2 / ($e * (1 + self::odds($own, $rest)));
+            if ($e >= 5 * $clumping) {
+                $squares[] = ($y - $e) ** 2 / ($e * $odds * $clumping);
                 [$y, $e] = [0, 0.0];
             }
         }
 
-        return [$expected, (1 + self::odds($own, $rest)) * max(1.2, Rhythm::median($squares) / 0.4549)];
+        return [$expected, $odds * max(self::LEAST_DISPERSION, Rhythm::median($squares) / 0.4549)];
     }
 
     /**
@@ -250,12 +287,15 @@ final class Gaps
      *
      * @param array<int, int>   $own
      * @param array<int, float> $expected
-     * @param float             $days how much days vary by themselves
+     * @param float             $visits dispersion of visits: variance over mean
+     * @param float             $days   how much days vary by themselves
      *
      * @return list<Gap>
      */
-    private function stretches(string $key, array $own, array $expected, float $dispersion, float $days, int $keys): array
+    private function stretches(string $key, array $own, array $expected, float $visits, float $days, int $keys): array
     {
+        $dispersion = $visits * $this->volume->clumping($key);
+        $each = $this->volume->each($key);
         $hours = array_keys($expected);
         $length = count($hours);
         $y = [0];
@@ -274,7 +314,7 @@ final class Gaps
                 continue;
             }
             $mean = ($e[$i] - $e[$begin]) * max(0.4, 1 - 2 * $days);
-            $logP = NegativeBinomial::logAtMost(0, $mean, $dispersion);
+            $logP = NegativeBinomial::logAtMost(0, $mean / $each, $visits);
             $ofAll = $logP + log($keys * max(1.0, $length / max(1, $i - $begin)));
             if ($logP < log(self::SILENT) && $ofAll < log(self::SILENT_OF_ALL)) {
                 $found[] = $this->gap($key, $own, $expected, $hours, $begin, $i, $ofAll, $dispersion);
@@ -305,9 +345,12 @@ final class Gaps
             if ($best <= 0) {
                 break;
             }
+            // One that lasts to the end is the simpler description, unless the end is clearly another.
+            $lasting = $free($from, $length);
+            $to = $lasting > 0 && $lasting > $best - 8 ? $length : $to;
             $mean = $e[$to] - $e[$from];
             $wide = $dispersion + $days * $days * $mean / max(1.0, ($to - $from) / 24);
-            $ofAll = NegativeBinomial::logAtMost($y[$to] - $y[$from], $mean, $wide) + log($keys * $length * $length / 2);
+            $ofAll = NegativeBinomial::logAtMost($y[$to] - $y[$from], $mean, $wide) + log($keys * self::CHOICES * $length / max(1, $to - $from));
             $taken[] = [$from, $to];
             if ($ofAll < log(self::DROP_OF_ALL)) {
                 $found[] = $this->gap($key, $own, $expected, $hours, $from, $to, $ofAll, $dispersion);

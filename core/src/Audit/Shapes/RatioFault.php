@@ -14,7 +14,7 @@ use Pellix\Core\Statistics\SampleRatio;
 final readonly class RatioFault
 {
     /** A segment explains more than everybody does where its G² is larger by so much: that is what chance gives among some hundred of them. */
-    private const BETTER = 14.0;
+    private const BETTER = 12.0;
 
     /** The rest of the visitors is balanced where its p-value is not under this (common practice, no source). */
     private const BALANCED = 0.01;
@@ -56,7 +56,7 @@ final readonly class RatioFault
         if (array_sum($all[0]) === 0) {
             return null;
         }
-        [$keys, $rest] = $only === null ? self::explaining($exposed, $setup, $all) : [$only, null];
+        [$keys, $rest] = $only === null ? self::segments($exposed, $setup) : [$only, null];
         $of = new Cohorts();
         foreach ($keys === [] ? [''] : $keys as $key) {
             foreach ($exposed->of[$key] ?? [] as $cell => $number) {
@@ -71,12 +71,26 @@ final readonly class RatioFault
     }
 
     /**
-     * @param array{list<int>, list<float>} $all
+     * Looked for in all the time, and in the stretch that all visitors together are off in, where it is clearer.
      *
-     * @return array{list<string>, float|null}
+     * @return array{list<string>, float|null} keys, and ln p of the rest
      */
-    private static function explaining(Cohorts $exposed, Setup $setup, array $all): array
+    private static function segments(Cohorts $exposed, Setup $setup): array
     {
+        $best = self::explaining($exposed, $setup);
+        $break = RatioBreak::of($exposed, '', $setup);
+        if ($break !== null && ($break->since !== null || $break->until !== null)) {
+            $within = self::explaining($exposed->during($break->since, $break->until), $setup);
+            $best = $within[2] > $best[2] ? $within : $best;
+        }
+
+        return [$best[0], $best[1]];
+    }
+
+    /** @return array{list<string>, float|null, float} keys, ln p of the rest, and by how much they are better than everybody */
+    private static function explaining(Cohorts $exposed, Setup $setup): array
+    {
+        $all = self::counts($exposed, '', $setup);
         $whole = self::g($all);
         $candidates = [];
         foreach ($exposed->keys() as $key) {
@@ -109,14 +123,14 @@ final readonly class RatioFault
             }
         }
         if ($best === null || $best[1]['g'] < $whole + self::BETTER) {
-            return [[], null];
+            return [[], null, 0.0];
         }
         $rest = self::logP(
             array_map(static fn (int $a, int $b): int => max(0, $a - $b), $all[0], $best[1]['counts'][0]),
             array_map(static fn (float $a, float $b): float => max(0.0, $a - $b), $all[1], $best[1]['counts'][1]),
         );
 
-        return $rest > log(self::BALANCED) ? [$best[1]['keys'], $rest] : [[], null];
+        return $rest > log(self::BALANCED) ? [$best[1]['keys'], $rest, $best[1]['g'] - $whole] : [[], null, 0.0];
     }
 
     /**

@@ -15,13 +15,16 @@ final readonly class Rhythm
 
     private const BUSY = 5.0;
 
+    /** What the upper quarter of the hours of a day is above their middle, by chance alone (common practice, no source). */
+    private const ABOVE = 1.12;
+
     /**
      * @param list<float>             $hours   of the day
      * @param array<int, float>       $week    weekday => factor
      * @param float                   $days    how much days vary by themselves (standard deviation over mean)
      * @param float                   $dispersion variance over mean of hours, beside that
      */
-    private function __construct(private array $hours, private array $week, public float $days, public float $dispersion)
+    private function __construct(private array $hours, private array $week, public float $days, public float $dispersion, private array $moods)
     {
     }
 
@@ -58,7 +61,7 @@ final readonly class Rhythm
         foreach ($days as $day => $ratio) {
             $left[] = abs($ratio / max(0.05, $week[$day % 7]) - 1);
         }
-        $rhythm = new self(self::whole($median), $week, max(0.08, 1.4826 * self::median($left)), 1.0);
+        $rhythm = new self(self::whole($median), $week, max(0.08, 1.4826 * self::median($left)), 1.0, []);
         $squares = [];
         for ($hour = $from; $hour < $to; $hour++) {
             $expected = $rhythm->at($hour);
@@ -70,7 +73,17 @@ final readonly class Rhythm
         }
 
         // The median of a chi-square variable with one degree of freedom is 0.4549.
-        return new self($rhythm->hours, $week, $rhythm->days, max(1.0, self::median($squares) / 0.4549));
+        $moods = [];
+        foreach ($ratios as $day => $of) {
+            if (count($of) >= 8) {
+                sort($of);
+                // The upper quarter: a gap of some hours does not hide itself; and hours vary, so that it is a little above the middle.
+                $better = $of[intdiv(3 * count($of), 4)] / max(0.05, $week[$day % 7] ?? 1.0);
+                $moods[$day] = max(0.6, min(1.5, $better / self::ABOVE));
+            }
+        }
+
+        return new self($rhythm->hours, $week, $rhythm->days, max(1.0, self::median($squares) / 0.4549), $moods);
     }
 
     /**
@@ -83,9 +96,16 @@ final readonly class Rhythm
         return array_map(static fn (int $hour): float => $median[$hour] ?? 0.0, range(0, 23));
     }
 
+    /** Events that an hour is expected to have. */
     public function at(int $hour): float
     {
         return $this->hours[$hour % 24] * ($this->week[intdiv($hour, 24) % 7] ?? 1.0);
+    }
+
+    /** The same, with how busy that day was. */
+    public function thatDay(int $hour): float
+    {
+        return $this->at($hour) * ($this->moods[intdiv($hour, 24)] ?? 1.0);
     }
 
     /** @param array<int|float> $of */

@@ -17,8 +17,8 @@ final class AssignmentSum
     /** Why an exposure should not be. */
     public const REASONS = ['page', 'audience', 'run', 'share'];
 
-    /** Units that were exposed at all, by the variant met first. */
-    public Cohorts $exposed;
+    /** Units that were exposed at all. */
+    public int $exposed = 0;
 
     /** Of those whose variant is not the one that the assignment gives. */
     public Cohorts $wrong;
@@ -39,7 +39,6 @@ final class AssignmentSum
 
     public function __construct()
     {
-        $this->exposed = new Cohorts();
         $this->wrong = new Cohorts();
         $this->switched = new Cohorts();
         $this->strange = new Cohorts();
@@ -60,7 +59,7 @@ final class AssignmentSum
             return;
         }
         $hour = intdiv($unit->times[$at], 3_600_000);
-        $this->exposed->add($unit->keys, $unit->epoch, $hour, $unit->variant);
+        $this->exposed++;
         if (count($unit->met) > 1 && ! self::wereMoved($unit, $setup)) {
             $this->switched->add($unit->keys, $unit->epoch, $hour, $unit->variant);
         }
@@ -82,9 +81,9 @@ final class AssignmentSum
                 unset($cell);
             }
         }
-        $user = $unit->rows[$at][10];
+        $user = $unit->rows[$at][8];
         for ($i = 0; $user === '' && $i < count($unit->rows); $i++) {
-            $user = $unit->rows[$i][10];
+            $user = $unit->rows[$i][8];
         }
         if ($user !== '' && $setup->experiment->unit === 'visitor') {
             // Of each user the visitor ids come together again later.
@@ -134,7 +133,7 @@ final class AssignmentSum
     {
         $told = [];
         foreach ($unit->exposures as $i) {
-            $flags = (int) $unit->rows[$i][7];
+            $flags = (int) $unit->rows[$i][5];
             $reason = match (true) {
                 ! $unit->isDuring($unit->times[$i]) => 'run',
                 ($flags & Row::ON_PAGE) === 0 => 'page',
@@ -143,15 +142,14 @@ final class AssignmentSum
             };
             if ($reason !== null && ! isset($told[$reason])) {
                 $told[$reason] = true;
-                $keys = \Pellix\Core\Audit\Reading\Keys::of($unit->context === '' ? $unit->rows[$i][6] : $unit->context, Row::text($unit->rows[$i][5]), $unit->isReturning);
-                $this->outside[$reason]->add($keys, $setup->epochAt($unit->times[$i]), intdiv($unit->times[$i], 3_600_000), $unit->variant);
+                $this->outside[$reason]->add($unit->keysOf($i), $setup->epochAt($unit->times[$i]), intdiv($unit->times[$i], 3_600_000), $unit->variant);
             }
         }
     }
 
     public function plus(self $other): void
     {
-        $this->exposed->plus($other->exposed);
+        $this->exposed += $other->exposed;
         $this->wrong->plus($other->wrong);
         $this->switched->plus($other->switched);
         $this->strange->plus($other->strange);
@@ -172,7 +170,7 @@ final class AssignmentSum
 
     public function prune(): void
     {
-        foreach ([$this->exposed, $this->wrong, $this->switched, $this->strange, ...array_values($this->outside)] as $cohorts) {
+        foreach ([$this->wrong, $this->switched, $this->strange, ...array_values($this->outside)] as $cohorts) {
             $cohorts->prune();
         }
     }

@@ -134,6 +134,21 @@ final class Cohorts
         return $found;
     }
 
+    /** What came from a moment to another (milliseconds; null for open). */
+    public function during(?int $since, ?int $until): self
+    {
+        $part = new self();
+        foreach ($this->of as $key => $cells) {
+            $part->of[(string) $key] = array_filter($cells, static function (int $cell) use ($since, $until): bool {
+                $at = 3_600_000 * self::hour($cell >> 6);
+
+                return ($since === null || $at >= $since) && ($until === null || $at < $until);
+            }, ARRAY_FILTER_USE_KEY);
+        }
+
+        return $part;
+    }
+
     /** Hour since 1970 of a place in time of `byHour()`. */
     public static function hour(int $place): int
     {

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
-use Pellix\Core\Audit\Reading\Keys;
-use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 
@@ -18,20 +16,15 @@ final class DelaySum
     /** A clock is off that differs by more: messages take some seconds, and clocks drift by as many (common practice, no source). */
     public const OFF = 60_000;
 
-    /** Bins of the histogram in each tenfold of milliseconds. */
-    public const BINS = 10;
-
+    /** Events with a time of receipt; and those that were late, by what they are. */
     public int $known = 0;
     public Cohorts $late;
-
-    /** Events with a time of receipt, by what they are. */
-    public Cohorts $all;
 
     /** Units with a clock that is off, and all whose clock can be told. */
     public Cohorts $off;
     public Cohorts $clocks;
 
-    /** @var array<int, int> bin of the logarithm of the delay (-1 for under a millisecond) => events */
+    /** @var array<int, int> ten times the digits of the delay in milliseconds, and the first of them (0 for under one) => events */
     public array $histogram = [];
 
     /** @var array<int, int> minutes that a clock is off (ahead is positive) => units */
@@ -39,7 +32,7 @@ final class DelaySum
 
     public function __construct()
     {
-        foreach (['late', 'all', 'off', 'clocks'] as $name) {
+        foreach (['late', 'off', 'clocks'] as $name) {
             $this->{$name} = new Cohorts();
         }
     }
@@ -48,13 +41,18 @@ final class DelaySum
     {
         $delays = $late = [];
         foreach ($unit->rows as $i => $row) {
-            if ($row[2] === '') {
+            $cell = $row[2];
+            if ($cell === '') {
                 continue;
             }
-            $delay = (int) $row[2];
-            $delays[$i] = $delay;
-            $bin = $delay < 1 ? -1 : (int) floor(log10($delay) * self::BINS);
-            $this->histogram[$bin] = ($this->histogram[$bin] ?? 0) + 1;
+            $delays[$i] = $delay = (int) $cell;
+            // By the number of its digits and the first of them, which is quicker than a logarithm.
+            $bin = $delay < 1 ? 0 : 10 * strlen($cell) + (int) $cell[0];
+            if (isset($this->histogram[$bin])) {
+                $this->histogram[$bin]++;
+            } else {
+                $this->histogram[$bin] = 1;
+            }
             if ($delay > self::LATE) {
                 $late[] = $i;
             }
@@ -66,23 +64,16 @@ final class DelaySum
         $hour = intdiv($unit->times[(int) array_key_first($delays)], 3_600_000);
         $epoch = $setup->epochAt($unit->times[0]);
         $offset = self::offset($delays, $unit->times);
-        $keys = Keys::of($unit->context === '' ? $unit->rows[0][6] : $unit->context, Row::text($unit->rows[0][5]), $unit->isReturning);
-        $this->clocks->add($keys, $epoch, $hour, $unit->variant);
+        $this->clocks->add($unit->keys, $epoch, $hour, $unit->variant);
         if ($offset !== null) {
-            $this->off->add($keys, $epoch, $hour, $unit->variant);
+            $this->off->add($unit->keys, $epoch, $hour, $unit->variant);
             $minutes = (int) round(max(-100_000_000, min(100_000_000, $offset / 60_000)));
             if (isset($this->offsets[$minutes]) || count($this->offsets) < 5000) {
                 $this->offsets[$minutes] = ($this->offsets[$minutes] ?? 0) + 1;
             }
         }
-        foreach ($delays as $i => $delay) {
-            $row = $unit->rows[$i];
-            $of = ['', Keys::key('event', Row::text($row[4])), Keys::key('page', Row::text($row[5])), ...array_slice($keys, 1, 2)];
-            $at = intdiv($unit->times[$i], 3_600_000);
-            $this->all->add($of, $epoch, $at, $unit->variant);
-            if ($offset === null && $delay > self::LATE) {
-                $this->late->add($of, $epoch, $at, $unit->variant);
-            }
+        foreach ($offset === null ? $late : [] as $i) {
+            $this->late->add($unit->keysOf($i), $epoch, intdiv($unit->times[$i], 3_600_000), $unit->variant);
         }
     }
 
@@ -109,7 +100,7 @@ final class DelaySum
 
     public function plus(self $other): void
     {
-        foreach (['late', 'all', 'off', 'clocks'] as $name) {
+        foreach (['late', 'off', 'clocks'] as $name) {
             $this->{$name}->plus($other->{$name});
         }
         foreach (['histogram', 'offsets'] as $name) {
@@ -122,7 +113,7 @@ final class DelaySum
 
     public function prune(): void
     {
-        foreach (['late', 'all', 'off', 'clocks'] as $name) {
+        foreach (['late', 'off', 'clocks'] as $name) {
             $this->{$name}->prune();
         }
     }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
-use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
@@ -45,6 +44,9 @@ final class GoalSum
 
     public function add(Unit $unit, Setup $setup): void
     {
+        if ($unit->hits === []) {
+            return;
+        }
         $goal = $setup->goals[$this->place];
         $hits = $this->hits($goal, $unit);
         if ($hits === []) {
@@ -61,12 +63,11 @@ final class GoalSum
             if (! $unit->isDuring($time)) {
                 continue;
             }
-            $row = $unit->rows[$i];
-            $keys = [...Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning), Keys::key('event', Row::text($row[4]))];
+            $keys = $unit->keysOf($i);
             $hour = intdiv($time, 3_600_000);
             $epoch = $setup->epochAt($time);
             $this->hits->add($keys, $epoch, $hour, $unit->variant);
-            if ($last !== null && $unit->rows[$last][5] === $row[5] && ($time - $unit->times[$last] <= self::AGAIN || $this->isReload($unit, $last, $i))) {
+            if ($last !== null && $unit->whats[$last][1] === $unit->whats[$i][1] && ($time - $unit->times[$last] <= self::AGAIN || $this->isReload($unit, $last, $i))) {
                 $this->again->add($keys, $epoch, $hour, $unit->variant);
             }
             $last = $i;
@@ -114,7 +115,7 @@ final class GoalSum
     /** Whether the page was loaded again, and nothing else happened between. */
     private function isReload(Unit $unit, int $before, int $now): bool
     {
-        return $unit->rows[$now][4] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * 30;
+        return $unit->whats[$now][0] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * 30;
     }
 
     /** @return list<int> positions of its hits */
@@ -123,14 +124,14 @@ final class GoalSum
         $bit = 1 << $this->place;
         $found = $views = [];
         $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
-        foreach ($unit->rows as $i => $row) {
-            if (((int) $row[8] & $bit) === 0) {
+        foreach ($unit->hits as $i) {
+            if (((int) $unit->rows[$i][6] & $bit) === 0) {
                 continue;
             }
             if ($isTold) {
                 // These are told again and again as they grow; each page view reaches the mark once.
                 $view = $unit->props($i)['view'] ?? null;
-                $view = is_string($view) ? $view : $row[5];
+                $view = is_string($view) ? $view : $unit->whats[$i][1];
                 if (isset($views[$view])) {
                     continue;
                 }
@@ -155,7 +156,7 @@ final class GoalSum
             $text = static fn (string $name): ?string => is_string($extra[$name] ?? null) ? $extra[$name] : null;
             $ms = $unit->times[$i];
             $seconds = (int) floor($ms / 1000);
-            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->rows[$i][4]), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
+            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->whats[$i][0]), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
         }
         foreach (HitFinder::find($goal, $events, array_fill(0, count($events), 1)) as $hit) {
             $places[] = (int) $hit->event();

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
-use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
@@ -59,7 +58,7 @@ final class HygieneSum
             $this->insiders->add($unit->keys, 0, intdiv($unit->times[0], 3_600_000), $unit->variant);
         }
         foreach ($unit->copies as $row) {
-            $this->event($this->copies, $unit, $row, (int) $row[1]);
+            $this->event($this->copies, $unit, Unit::what($row[4]), (int) $row[1]);
         }
         if ($unit->isCrawler || $unit->isInhuman) {
             return;
@@ -69,20 +68,22 @@ final class HygieneSum
         $before = null;
         foreach ($unit->rows as $i => $row) {
             $time = $unit->times[$i];
-            $what = "{$row[4]}\t{$row[5]}";
-            if (isset($last[$what]) && $time - $last[$what] <= self::TWICE && $row[4] !== 'exposure' || ($row[4] === 'exposure' && $this->isSameExposure($unit, $i, $last[$what] ?? null))) {
-                $this->event($this->twice, $unit, $row, $time);
+            $what = $unit->whats[$i];
+            $name = $what[0];
+            $same = $last[$name][$what[1]] ?? null;
+            if ($same !== null && $time - $same <= self::TWICE && ($name !== 'exposure' || $this->isSameExposure($unit, $i))) {
+                $this->event($this->twice, $unit, $what, $time);
             }
-            $last[$what] = $time;
-            $flags = (int) $row[7];
+            $last[$name][$what[1]] = $time;
+            $flags = (int) $row[5];
             if (($flags & (Row::PERSONAL | Row::OFF_PLAN)) !== 0) {
-                ($flags & Row::PERSONAL) !== 0 && $this->event($this->personal, $unit, $row, $time);
-                ($flags & Row::OFF_PLAN) !== 0 && $this->event($this->offPlan, $unit, $row, $time);
+                ($flags & Row::PERSONAL) !== 0 && $this->event($this->personal, $unit, $what, $time);
+                ($flags & Row::OFF_PLAN) !== 0 && $this->event($this->offPlan, $unit, $what, $time);
             }
             $isNew = $before === null || $time - $before >= $idle;
             $this->sessions += $isNew ? 1 : 0;
-            if ($row[9] !== '') {
-                $this->referred($unit, $row, $time, $isNew, $setup);
+            if ($row[7] !== '') {
+                $this->referred($unit, $i, $isNew, $setup);
             }
             $before = $time;
         }
@@ -90,14 +91,11 @@ final class HygieneSum
     }
 
     /** Two experiments on one page are no exposure that fired twice. */
-    private function isSameExposure(Unit $unit, int $i, ?int $last): bool
+    private function isSameExposure(Unit $unit, int $i): bool
     {
-        if ($last === null || $unit->times[$i] - $last > self::TWICE) {
-            return false;
-        }
         $mine = $unit->props($i);
         for ($k = $i - 1; $k >= 0 && $unit->times[$i] - $unit->times[$k] <= self::TWICE; $k--) {
-            if ($unit->rows[$k][4] === 'exposure' && $unit->rows[$k][5] === $unit->rows[$i][5] && ($unit->props($k)['experiment'] ?? null) === ($mine['experiment'] ?? null)) {
+            if ($unit->whats[$k][0] === 'exposure' && $unit->whats[$k][1] === $unit->whats[$i][1] && ($unit->props($k)['experiment'] ?? null) === ($mine['experiment'] ?? null)) {
                 return true;
             }
         }
@@ -105,18 +103,16 @@ final class HygieneSum
         return false;
     }
 
-    /** @param list<string> $row */
-    private function event(Cohorts $of, Unit $unit, array $row, int $time): void
+    /** @param array{string, string, string} $what */
+    private function event(Cohorts $of, Unit $unit, array $what, int $time): void
     {
-        $keys = [...Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning), Keys::key('event', Row::text($row[4]))];
-        $of->add($keys, 0, intdiv($time, 3_600_000), $unit->variant);
+        $of->add($unit->keysOfRow($what), 0, intdiv($time, 3_600_000), $unit->variant);
     }
 
-    /** @param list<string> $row */
-    private function referred(Unit $unit, array $row, int $time, bool $isNew, Setup $setup): void
+    private function referred(Unit $unit, int $i, bool $isNew, Setup $setup): void
     {
-        $host = Row::text($row[9]);
-        $own = strtok(Row::text($row[5]), '/') ?: '';
+        $host = Row::text($unit->rows[$i][7]);
+        $own = strtok(Row::text($unit->whats[$i][1]), '/') ?: '';
         if ($host === $own) {
             return;
         }
@@ -124,8 +120,8 @@ final class HygieneSum
             $this->referrers[$host] ??= [0, 0];
             $this->referrers[$host][$isNew ? 1 : 0]++;
         }
-        if (in_array($host, $setup->settings->sisters, true) || in_array($host, $setup->settings->hosts, true)) {
-            $this->event($this->broken, $unit, $row, $time);
+        if (in_array($host, $setup->settings->sisters, true)) {
+            $this->event($this->broken, $unit, $unit->whats[$i], $unit->times[$i]);
         }
     }
 
@@ -140,9 +136,10 @@ final class HygieneSum
         $received = $exposure[2] === '' ? null : (int) $exposure[1] + (int) $exposure[2];
         for ($i = $at - 1; $i >= 0; $i--) {
             $row = $unit->rows[$i];
-            $isEffect = $row[4] === 'change_applied'
-                || ($received !== null && $row[2] !== '' && $row[4] !== 'page_view' && $row[4] !== 'exposure' && (int) $row[1] + (int) $row[2] > $received && (int) $row[2] < 60_000);
-            if ($isEffect && $unit->times[$i] < $unit->times[$at] && $row[5] === $exposure[5]) {
+            [$name, $page] = $unit->whats[$i];
+            $isEffect = $name === 'change_applied'
+                || ($received !== null && $row[2] !== '' && $name !== 'page_view' && $name !== 'exposure' && (int) $row[1] + (int) $row[2] > $received && (int) $row[2] < 60_000);
+            if ($isEffect && $unit->times[$i] < $unit->times[$at] && $page === $unit->whats[$at][1]) {
                 $this->disorder->add($unit->keys, $unit->epoch, intdiv($unit->times[$at], 3_600_000), $unit->variant);
 
                 return;

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
-use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
@@ -22,7 +21,7 @@ final class OrderSum
     private const MOST_CURRENCIES = 50;
     private const MOST_KEYS = 600;
 
-    /** Orders during the run; of them those whose value is a text; a text with a decimal comma; nothing that can be read. */
+    /** Orders during the run; of them those whose value is a text; a text with a decimal comma; something that is no number. */
     public Cohorts $orders;
     public Cohorts $texts;
     public Cohorts $commas;
@@ -54,11 +53,10 @@ final class OrderSum
 
     public function add(Unit $unit, Setup $setup, Spool $numbers): void
     {
-        foreach ($unit->rows as $i => $row) {
-            if ($row[4] !== 'order' || ! $unit->isDuring($unit->times[$i])) {
-                continue;
+        foreach ($unit->orders as $i) {
+            if ($unit->isDuring($unit->times[$i])) {
+                $this->order($unit, $i, $setup, $numbers);
             }
-            $this->order($unit, $i, $setup, $numbers);
         }
     }
 
@@ -69,13 +67,13 @@ final class OrderSum
         $time = $unit->times[$i];
         $hour = intdiv($time, 3_600_000);
         $epoch = $setup->epochAt($time);
-        $keys = Keys::of($unit->context === '' ? $row[6] : $unit->context, Row::text($row[5]), $unit->isReturning);
+        $keys = $unit->keysOf($i);
         $this->orders->add($keys, $epoch, $hour, $unit->variant);
         $raw = $props['value'] ?? null;
         [$value, $isText, $isComma] = self::value($raw);
         $isText && $this->texts->add($keys, $epoch, $hour, $unit->variant);
         $isComma && $this->commas->add($keys, $epoch, $hour, $unit->variant);
-        if ($value === null) {
+        if ($value === null && $raw !== null && $raw !== '') {
             $this->unreadable->add($keys, $epoch, $hour, $unit->variant);
         }
         $currency = $props['currency'] ?? null;

@@ -70,20 +70,20 @@ final class SplitSum
 
     private function after(Unit $unit, int $at, int $hour, int $variant, Setup $setup): void
     {
-        $page = $unit->rows[$at][5];
+        $page = $unit->whats[$at][1];
         $time = $unit->times[$at];
         $idle = 60_000 * $setup->settings->sessionMinutes;
         $moved = $near = $isViewed = false;
         $did = 0;
-        foreach ($unit->rows as $i => $row) {
-            $isView = $row[4] === 'page_view';
-            if ($isView && ! $isViewed && $row[5] === $page && abs($unit->times[$i] - $time) < $idle) {
+        foreach ($unit->whats as $i => [$name, $where]) {
+            $isView = $name === 'page_view';
+            if ($isView && ! $isViewed && $where === $page && abs($unit->times[$i] - $time) < $idle) {
                 $isViewed = true;
             }
-            if ($unit->times[$i] > $time && ! Unit::isOwn($row[4])) {
+            if ($unit->times[$i] > $time && ! Unit::isOwn($name)) {
                 $did++;
                 $moved = $moved || $isView;
-                $near = $near || ($isView && ((int) $row[7] & Row::GOAL_PAGE) !== 0);
+                $near = $near || ($isView && ((int) $unit->rows[$i][5] & Row::GOAL_PAGE) !== 0);
             }
         }
         $moved && $this->moved->add([''], $unit->epoch, $hour, $variant);

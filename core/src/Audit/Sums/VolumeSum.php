@@ -16,8 +16,13 @@ final class VolumeSum
     private const KEPT_KEYS = 700;
     private const MOST_REMEMBERED = 20_000;
 
-    /** @var array<string, array<int, int>> key => hour since 1970 => events */
-    public array $of = [];
+    /** @var array<string, int> key => place of its series */
+    private array $places = [];
+
+    /** @var array<int, array<int, int>> place => hour since 1970 => events; under -1 the hours in which a visitor sent any, summed over visitors, under -2 the squares of how many */
+    private array $series = [];
+
+    private int $next = 0;
 
     /** First and last event, in milliseconds. */
     public int $first = PHP_INT_MAX;
@@ -25,7 +30,7 @@ final class VolumeSum
 
     public int $events = 0;
 
-    /** @var array<string, list<string>> what an event is => keys that it counts for */
+    /** @var array<string, array<string, list<int>>> variant => what an event is => places of the series that it counts for */
     private array $targets = [];
 
     public function add(Unit $unit, Setup $setup): void
@@ -41,70 +46,118 @@ final class VolumeSum
         $variant = $unit->counted() === null ? '' : $setup->variants[$unit->variant];
         $cells = [];
         foreach ($unit->rows as $i => $row) {
-            $cell = intdiv($unit->times[$i], 3_600_000)."\n{$row[4]}\n{$row[5]}\n{$row[6]}\n".($unit->times[$i] >= $exposedAt ? $variant : '');
-            $cells[$cell] = ($cells[$cell] ?? 0) + 1;
+            $time = $unit->times[$i];
+            $hour = intdiv($time, 3_600_000);
+            $cells[$hour][] = $this->targets[$time >= $exposedAt ? $variant : ''][$row[4]] ?? $this->target($row[4], $time >= $exposedAt ? $variant : '');
         }
-        foreach ($cells as $cell => $number) {
-            [$hour, $what] = explode("\n", $cell, 2);
-            $hour = (int) $hour;
-            foreach ($this->targets[$what] ?? $this->target($what) as $key) {
-                if (isset($this->of[$key][$hour])) {
-                    $this->of[$key][$hour] += $number;
-                } else {
-                    $this->of[$key][$hour] = $number;
+        foreach ($cells as $hour => $of) {
+            $numbers = [];
+            foreach ($of as $places) {
+                foreach ($places as $place) {
+                    if (isset($numbers[$place])) {
+                        $numbers[$place]++;
+                    } else {
+                        $numbers[$place] = 1;
+                    }
                 }
             }
+            foreach ($numbers as $place => $number) {
+                $series = &$this->series[$place];
+                if (isset($series[$hour])) {
+                    $series[$hour] += $number;
+                } else {
+                    $series[$hour] = $number;
+                }
+                $series[-1]++;
+                $series[-2] += $number * $number;
+            }
+            unset($series);
         }
     }
 
-    /** @return list<string> */
-    private function target(string $what): array
+    /** @return list<int> */
+    private function target(string $cell, string $variant): array
     {
-        if (count($this->targets) >= self::MOST_REMEMBERED) {
+        if (count($this->targets[$variant] ?? []) >= self::MOST_REMEMBERED) {
             $this->targets = [];
         }
-        [$event, $page, $context, $variant] = explode("\n", $what);
+        [$event, $page, $context] = Unit::what($cell);
         [$device, $browser] = explode(Row::PART, $context) + ['', ''];
         $page = Row::text($page);
         $event = Row::text($event);
         $host = strtok($page, '/') ?: $page;
-        $keys = ['', Keys::key('event', $event), Keys::key('page', $page), Keys::key('host', $host)];
-        foreach (['device' => $device, 'browser' => $browser, 'variant' => $variant] as $dimension => $value) {
-            if ($value !== '') {
-                $value = Row::text($value);
-                $keys[] = Keys::key($dimension, $value);
-                $keys[] = Keys::key("event+{$dimension}", "{$event}+{$value}");
-            }
+        $keys = ['', Keys::key('event', $event), Keys::key('page', $page), Keys::key('host', $host), Keys::key('event+page', "{$event}+{$page}"), Keys::key('event+host', "{$event}+{$host}")];
+        if ($variant !== '') {
+            array_push($keys, Keys::key('variant', $variant), Keys::key('event+variant', "{$event}+{$variant}"));
         }
-        $keys[] = Keys::key('event+page', "{$event}+{$page}");
-        $keys[] = Keys::key('event+host', "{$event}+{$host}");
         if ($browser !== '') {
-            $keys[] = Keys::key('browser+host', "{$browser}+{$host}");
-            $device === '' || $keys[] = Keys::key('browser+device', "{$browser}+{$device}");
+            $browser = Row::text($browser);
+            array_push($keys, Keys::key('browser', $browser), Keys::key('event+browser', "{$event}+{$browser}"), Keys::key('browser+host', "{$browser}+{$host}"));
+            $device === '' || $keys[] = Keys::key('browser+device', "{$browser}+".Row::text($device));
             $variant === '' || $keys[] = Keys::key('browser+variant', "{$browser}+{$variant}");
         }
-        $device === '' || $variant === '' || $keys[] = Keys::key('device+variant', "{$device}+{$variant}");
+        $device === '' || $keys[] = Keys::key('device', Row::text($device));
 
-        return $this->targets[$what] = $keys;
+        return $this->targets[$variant][$cell] = array_map($this->place(...), $keys);
     }
 
-    /** @return array<int, int> hour => events */
+    private function place(string $key): int
+    {
+        if (! isset($this->places[$key])) {
+            $this->places[$key] = $this->next;
+            $this->series[$this->next] = [-1 => 0, -2 => 0];
+            $this->next++;
+        }
+
+        return $this->places[$key];
+    }
+
+    /** @return list<string> */
+    public function keys(): array
+    {
+        return array_map(strval(...), array_keys($this->places));
+    }
+
+    public function has(string $key): bool
+    {
+        return isset($this->places[$key]);
+    }
+
+    /** How many events one visitor sends in an hour, on average. */
+    public function each(string $key): float
+    {
+        return $this->total($key) / max(1, $this->series[$this->places[$key] ?? -1][-1] ?? 1);
+    }
+
+    /**
+     * How much more the numbers of events vary than those of independent ones, since each visitor sends several: of a compound
+     * Poisson number variance over mean is E k² / E k (W. Feller, "An Introduction to Probability Theory", volume 1, 3rd edition 1968, XII.2).
+     */
+    public function clumping(string $key): float
+    {
+        return max(1.0, ($this->series[$this->places[$key] ?? -1][-2] ?? 1) / max(1, $this->total($key)));
+    }
+
+    /** @return array<int, int> hour since 1970 => events */
     public function hours(string $key = ''): array
     {
-        return $this->of[$key] ?? [];
+        $hours = $this->series[$this->places[$key] ?? -1] ?? [];
+        unset($hours[-1], $hours[-2]);
+
+        return $hours;
     }
 
     public function total(string $key = ''): int
     {
-        return array_sum($this->of[$key] ?? []);
+        return array_sum($this->hours($key));
     }
 
     public function plus(self $other): void
     {
-        foreach ($other->of as $key => $hours) {
-            $key = (string) $key;
-            foreach ($hours as $hour => $number) {
-                $this->of[$key][$hour] = ($this->of[$key][$hour] ?? 0) + $number;
+        foreach ($other->places as $key => $from) {
+            $place = $this->place((string) $key);
+            foreach ($other->series[$from] as $hour => $number) {
+                $this->series[$place][$hour] = ($this->series[$place][$hour] ?? 0) + $number;
             }
         }
         $this->first = min($this->first, $other->first);
@@ -115,15 +168,18 @@ final class VolumeSum
     /** To be called between the parts of a log. */
     public function prune(): void
     {
-        $this->targets = [];
-        if (count($this->of) <= self::MOST_KEYS) {
+        if (count($this->places) <= self::MOST_KEYS) {
             return;
         }
-        $sizes = array_map(array_sum(...), $this->of);
+        $this->targets = [];
+        $sizes = [];
+        foreach (array_keys($this->places) as $key) {
+            $sizes[$key] = $this->total((string) $key);
+        }
         unset($sizes['']);
         uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
         foreach (array_slice(array_keys($sizes), self::KEPT_KEYS) as $key) {
-            unset($this->of[$key]);
+            unset($this->series[$this->places[$key]], $this->places[$key]);
         }
     }
 }

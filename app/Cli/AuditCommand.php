@@ -1,0 +1,199 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cli;
+
+use Pellix\Core\Audit\Evidence;
+use Pellix\Core\Audit\InvalidAudit;
+use Pellix\Core\Audit\Reading\CountTable;
+use Pellix\Core\Audit\Reading\LogAudit;
+use Pellix\Core\Audit\Report;
+use Pellix\Core\Audit\Settings;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Events\InvalidLog;
+use Pellix\Core\Events\InvalidPlan;
+use Pellix\Core\Events\LogColumns;
+use Pellix\Core\Events\LogReader;
+use Pellix\Core\Events\PlanText;
+use Pellix\Core\Events\TrackingPlan;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Formats\Fields;
+use Pellix\Core\Formats\Moment;
+use Pellix\Core\Statistics\SampleRatio;
+
+/**
+ * `bin/pellix audit EVENTS --experiment=FILE [--goals=FILE] [--plan=FILE] [--map=FILE | --propose-map] [--until=TIME] [--alpha=0.001]
+ * [--format=ndjson|csv] [--json] [--html=FILE] [--csv=FILE]`, and `bin/pellix audit --counts=FILE [--weights=50,50]`.
+ */
+final class AuditCommand
+{
+    /** A shorter log is read by one process. */
+    private const WORTH_TWO_BYTES = 10_000_000;
+
+    private const QUIET_SECONDS = 5;
+
+    /**
+     * @param list<string> $arguments
+     * @param resource     $in
+     * @param resource     $out
+     * @param resource     $err
+     *
+     * @return int 0 fine, 1 a blocker was found, 2 bad input
+     */
+    public static function run(array $arguments, $in, $out, $err): int
+    {
+        try {
+            $line = CommandLine::parse($arguments, ['experiment', 'goals', 'plan', 'map', 'until', 'alpha', 'format', 'html', 'csv', 'counts', 'weights'], ['json', 'propose-map']);
+            if ($line->has('propose-map')) {
+                return ColumnProposal::write($line, $in, $out, $err);
+            }
+            $evidence = $line->value('counts') === null ? self::log($line, $in, $err) : self::counts($line->value('counts'), $line, $in);
+            $report = Report::of($evidence);
+            foreach (['html' => AuditPage::of(...), 'csv' => AuditTable::of(...)] as $option => $writer) {
+                $file = $line->value($option);
+                if ($file !== null && @file_put_contents($file, $writer($report)) === false) {
+                    throw new BadUsage("{$file}: this file cannot be written.");
+                }
+            }
+        } catch (BadUsage $e) {
+            fwrite($err, "audit: {$e->getMessage()}\n");
+
+            return 2;
+        }
+        if ($line->has('json')) {
+            fwrite($out, json_encode($report->toArray(), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION)."\n");
+        } elseif ($line->value('html') === null && $line->value('csv') === null) {
+            fwrite($out, AuditText::of($report));
+        } else {
+            fwrite($out, "{$report->verdict()}: {$report->sentence()}\n");
+        }
+
+        return $report->isBlocked() ? 1 : 0;
+    }
+
+    /**
+     * @param resource $in
+     *
+     * @throws BadUsage
+     */
+    private static function counts(string $file, CommandLine $line, $in): Evidence
+    {
+        if ($line->words !== []) {
+            throw new BadUsage('Of a table of counts no event log is read: name one or the other.');
+        }
+        $stream = $file === '-' ? $in : (is_file($file) ? fopen($file, 'r') : false);
+        if ($stream === false) {
+            throw new BadUsage("{$file}: this file cannot be read.");
+        }
+        $weights = $line->value('weights') === null ? null : array_map(static fn (string $word): float => Number::of(trim($word), '--weights'), explode(',', $line->value('weights')));
+        if ($weights !== null && (min($weights) < 0 || array_sum($weights) <= 0)) {
+            throw new BadUsage('--weights: weights are numbers that are not negative, with a positive sum.');
+        }
+        try {
+            return CountTable::of($stream, $weights, self::alpha($line));
+        } catch (InvalidAudit $e) {
+            [$number, $column] = explode('.', $e->field, 2) + [1 => ''];
+            throw new BadUsage(is_numeric($number) ? "{$file}: line {$number}:".($column === '' ? '' : " column {$column}:")." {$e->getMessage()}" : "{$file}: {$e->getMessage()}");
+        }
+    }
+
+    /**
+     * @param resource $in
+     * @param resource $err
+     *
+     * @throws BadUsage
+     */
+    private static function log(CommandLine $line, $in, $err): Evidence
+    {
+        if (count($line->words) !== 1) {
+            throw new BadUsage('Name one event log: a file, or - for standard input; or a table of counts: --counts=FILE.');
+        }
+        $file = $line->words[0];
+        $setup = self::setup($line, $err);
+        $isCsv = LogFormat::isCsv($line);
+        $columns = $line->value('map') === null ? null : JsonFile::read($line->value('map'), LogColumns::read(...));
+        try {
+            $pieces = $file === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($file, $isCsv, self::WORTH_TWO_BYTES, $columns, true) ?? throw new BadUsage("{$file}: this file cannot be read.");
+
+            return LogAudit::of($pieces, $setup, self::progress($file, $err));
+        } catch (InvalidLog $e) {
+            [$number] = explode('.', $e->field, 2);
+            throw new BadUsage("{$file}: line {$number}: {$e->getMessage()} Where a log has other columns, say which is which: --map=FILE; --propose-map writes a proposal.");
+        }
+    }
+
+    /**
+     * @param resource $err
+     *
+     * @throws BadUsage
+     */
+    private static function setup(CommandLine $line, $err): Setup
+    {
+        $file = $line->value('experiment') ?? throw new BadUsage('Say which experiment: --experiment=FILE.');
+        [$experiment, $settings] = JsonFile::read($file, static fn (mixed $json): array => [
+            Experiment::read($json),
+            Fields::within('audit', static fn (): Settings => Settings::read(is_array($json) ? ($json['audit'] ?? null) : null), InvalidAudit::class),
+        ]);
+        $goals = $line->value('goals') === null ? null : GoalFile::read($line->value('goals'), 'audit', $err);
+        $until = $line->value('until') === null ? null : Moment::parse($line->value('until')) ?? throw new BadUsage('--until takes a time in RFC 3339, such as 2026-03-30T00:00:00Z.');
+
+        return new Setup($experiment, $goals, self::plan($line->value('plan')), $settings, self::alpha($line), $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'));
+    }
+
+    /** @throws BadUsage */
+    private static function plan(?string $file): ?TrackingPlan
+    {
+        if ($file === null) {
+            return null;
+        }
+        try {
+            $schemas = [];
+            foreach (PlanText::read(JsonFile::text($file)) as $event) {
+                $schemas[$event->name] = $event->schema;
+            }
+
+            return TrackingPlan::of($schemas);
+        } catch (InvalidPlan $e) {
+            throw new BadUsage("{$file}: ".($e->field === '' ? '' : "field {$e->field}: ").$e->getMessage());
+        }
+    }
+
+    /** @throws BadUsage */
+    private static function alpha(CommandLine $line): float
+    {
+        $alpha = $line->value('alpha') === null ? SampleRatio::ALPHA : Number::of($line->value('alpha'), '--alpha');
+
+        return $alpha > 0 && $alpha < 0.5 ? $alpha : throw new BadUsage('--alpha takes a number between 0 and 0.5.');
+    }
+
+    /**
+     * Lines, their rate and the time that is left, for people who wait at a terminal.
+     *
+     * @param resource $err
+     *
+     * @return callable(int): void
+     */
+    private static function progress(string $file, $err): callable
+    {
+        if (! stream_isatty($err)) {
+            return static fn (int $lines) => null;
+        }
+        $begin = $told = microtime(true);
+        $stream = $file === '-' || ! is_file($file) ? false : fopen($file, 'r');
+        $sample = $stream === false ? '' : (string) fread($stream, 1 << 20);
+        $each = strlen($sample) / max(1, substr_count($sample, "\n"));
+        $all = $stream === false || str_starts_with($sample, "\x1f\x8b") ? null : (int) ((fstat($stream)['size'] ?? 0) / max(1, $each));
+
+        return static function (int $lines) use ($begin, &$told, $all, $err): void {
+            $now = microtime(true);
+            if ($now - $told < self::QUIET_SECONDS) {
+                return;
+            }
+            $told = $now;
+            $rate = $lines / ($now - $begin);
+            $left = $all === null ? '' : ', about '.max(1, (int) round(2 * ($all - $lines) / max(1, $rate))).' s left';
+            fwrite($err, 'audit: '.number_format($lines).' lines read, '.number_format($rate)." a second{$left}\n");
+        };
+    }
+}

@@ -1,0 +1,182 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Reading;
+
+use Pellix\Core\Audit\Evidence;
+use Pellix\Core\Audit\InvalidAudit;
+use Pellix\Core\Audit\Settings;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Audit\Sums\Tally;
+use Pellix\Core\Events\CsvRows;
+use Pellix\Core\Events\InvalidLog;
+use Pellix\Core\Events\LogReader;
+use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Formats\Lines;
+use Pellix\Core\Formats\Spool;
+
+/** A table of counts instead of a log: `variant,visitors,conversions`, perhaps with a `day` or a column of a segment. Only what counts tell is audited. */
+final class CountTable
+{
+    private const MOST_ROWS = 100_000;
+
+    private const CALLED = [
+        'variant' => ['variant', 'variant_key', 'group'],
+        'visitors' => ['visitors', 'users', 'units', 'n', 'count'],
+        'conversions' => ['conversions', 'converted', 'goals', 'hits'],
+        'day' => ['day', 'date'],
+    ];
+
+    /**
+     * @param resource         $stream
+     * @param list<float>|null $weights in the order in which the variants first come; null for equal ones
+     *
+     * @throws InvalidAudit whose field is the line and the column
+     */
+    public static function of($stream, ?array $weights, float $alpha, ?Settings $settings = null): Evidence
+    {
+        [$rows, $has] = self::rows($stream);
+        $variants = array_values(array_unique(array_column($rows, 'variant')));
+        if (count($variants) < 2) {
+            throw new InvalidAudit('A table of counts needs at least two variants.', '1.variant');
+        }
+        if ($weights !== null && count($weights) !== count($variants)) {
+            throw new InvalidAudit(count($weights).' weights were given for '.count($variants).' variants: '.implode(', ', $variants).'.', 'weights');
+        }
+        $places = array_flip($variants);
+        $experiment = Experiment::read([
+            'pellix' => 1, 'key' => 'counts', 'salt' => 'counts',
+            // Keys that an experiment could not have are told by their place.
+            'variants' => array_map(static fn (string $key, int $i): array => ['key' => preg_match('/\A[a-z0-9][a-z0-9_-]{0,39}\z/', $key) === 1 ? $key : 'variant-'.($i + 1), 'name' => mb_substr($key, 0, 120), 'weight' => $weights[$i] ?? 1], $variants, array_keys($variants)),
+            'goals' => $has['conversions'] ? [['key' => 'conversion', 'kind' => 'event', 'event' => 'conversion', 'count' => 'visitor']] : [],
+        ]);
+        $setup = new Setup($experiment, null, null, $settings ?? Settings::read(['assignment' => 'elsewhere']), $alpha);
+        $tally = new Tally($setup);
+        $visitors = 0;
+        foreach ($rows as $row) {
+            $keys = ['', ...array_map(static fn (string $dimension, string $value): string => Keys::key($dimension, $value), array_keys($row['segments']), $row['segments'])];
+            $tally->split->exposed->add($keys, 0, $row['hour'], $places[$row['variant']], $row['visitors']);
+            $visitors += $row['visitors'];
+            if ($row['conversions'] > 0) {
+                $tally->goals[0]->reached->add($keys, 0, $row['hour'], $places[$row['variant']], $row['conversions']);
+                $tally->goals[0]->soon->add($keys, 0, $row['hour'], $places[$row['variant']], $row['conversions']);
+            }
+        }
+        if ($visitors === 0) {
+            throw new InvalidAudit('All counts are zero: there is nothing to test yet.', '2.visitors');
+        }
+        if ($has['day']) {
+            $tally->volume->first = 3_600_000 * min(array_column($rows, 'hour'));
+            $tally->volume->last = 3_600_000 * (24 + max(array_column($rows, 'hour')));
+        }
+        $none = [new Spool(1), new Spool(1)];
+
+        return new Evidence($setup, $tally, count($rows), 0, 0, new Skipped(), 0, 0, $visitors, Users::of($none, $setup), Orders::of([new Spool(1), new Spool(1)]));
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @return array{list<array{variant: string, visitors: int, conversions: int, hour: int, segments: array<string, string>}>, array<string, bool>} rows, and
+     *                                                                                                                           which columns there are
+     */
+    private static function rows($stream): array
+    {
+        $rows = [];
+        $columns = $header = null;
+        $separator = ',';
+        try {
+            foreach (CsvRows::of(Lines::of($stream), false) as $line => $text) {
+                if ($text instanceof InvalidLog || ! mb_check_encoding($text, 'UTF-8')) {
+                    throw new InvalidAudit('This line is not UTF-8. Save the file as UTF-8.', (string) $line);
+                }
+                if ($header === null) {
+                    [$separator, $header] = CsvRows::header($text, $line);
+                    $columns = self::columns($header, $line);
+                    continue;
+                }
+                $cells = LogReader::cells($text, $separator);
+                if (count($cells) !== count($header)) {
+                    throw new InvalidAudit('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $line);
+                }
+                $rows[] = self::row($cells, $header, $columns ?? [], $line);
+                if (count($rows) > self::MOST_ROWS) {
+                    throw new InvalidAudit('A table of counts has at most '.number_format(self::MOST_ROWS).' rows; a log is audited without --counts.', (string) $line);
+                }
+            }
+        } catch (\Pellix\Core\InvalidInput $e) {
+            throw $e instanceof InvalidAudit ? $e : new InvalidAudit($e->getMessage(), $e->field);
+        }
+        if ($rows === []) {
+            throw new InvalidAudit('The table has no rows: variant,visitors,conversions and a row for each variant are needed.', '1');
+        }
+
+        return [$rows, array_map(static fn (?int $place): bool => $place !== null, $columns ?? [])];
+    }
+
+    /**
+     * @param list<string> $header
+     *
+     * @return array<string, int|null> what it is => place of the column
+     */
+    private static function columns(array $header, int $line): array
+    {
+        $columns = [];
+        $names = array_map(strtolower(...), $header);
+        foreach (self::CALLED as $what => $called) {
+            $columns[$what] = null;
+            foreach ($called as $name) {
+                $place = array_search($name, $names, true);
+                $columns[$what] ??= $place === false ? null : $place;
+            }
+        }
+        foreach (['variant', 'visitors'] as $needed) {
+            if ($columns[$needed] === null) {
+                throw new InvalidAudit("The header row has no column \"{$needed}\".", "{$line}.{$needed}");
+            }
+        }
+
+        return $columns;
+    }
+
+    /**
+     * @param list<string>            $cells
+     * @param list<string>            $header
+     * @param array<string, int|null> $columns
+     *
+     * @return array{variant: string, visitors: int, conversions: int, hour: int, segments: array<string, string>}
+     */
+    private static function row(array $cells, array $header, array $columns, int $line): array
+    {
+        $number = static function (string $what) use ($cells, $columns, $line): int {
+            $cell = $columns[$what] === null ? '0' : trim($cells[$columns[$what]]);
+            if (preg_match('/\A\d{1,12}\z/', $cell) !== 1) {
+                throw new InvalidAudit("\"{$cell}\" is no count: a whole number that is not negative is needed.", "{$line}.{$what}");
+            }
+
+            return (int) $cell;
+        };
+        $variant = trim($cells[(int) $columns['variant']]);
+        if ($variant === '') {
+            throw new InvalidAudit('The variant is missing.', "{$line}.variant");
+        }
+        $day = $columns['day'] === null ? null : \DateTimeImmutable::createFromFormat('!Y-m-d', substr(trim($cells[$columns['day']]), 0, 10), new \DateTimeZone('UTC'));
+        if ($day === false) {
+            throw new InvalidAudit('A day is written like 2026-03-02.', "{$line}.day");
+        }
+        $visitors = $number('visitors');
+        $conversions = $number('conversions');
+        if ($conversions > $visitors) {
+            throw new InvalidAudit('More visitors reached the goal than there are.', "{$line}.conversions");
+        }
+        $segments = [];
+        foreach ($header as $place => $name) {
+            if (! in_array($place, $columns, true) && trim($cells[$place]) !== '') {
+                $segments[mb_substr($name, 0, 40)] = mb_substr(trim($cells[$place]), 0, 60);
+            }
+        }
+
+        return ['variant' => $variant, 'visitors' => $visitors, 'conversions' => $conversions, 'hour' => $day === null ? 0 : intdiv($day->getTimestamp(), 3600), 'segments' => $segments];
+    }
+}
