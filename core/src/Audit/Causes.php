@@ -123,6 +123,16 @@ final class Causes
         if (($isLost($cause) && $isGap($finding) && $finding->event !== 'exposure') || ($isGap($cause) && $isLost($finding) && $cause->event === 'exposure')) {
             return false;
         }
+        // What is lost of all variants alike leaves the ratio as it is: it has to be about the same variant, visitors or moment.
+        if ($isGap($cause) && str_starts_with($finding->code->value, 'srm.')) {
+            $isSame = ($cause->variant !== null && $cause->variant === $finding->variant)
+                || ($cause->segment !== null && $cause->segment === $finding->segment)
+                || ($cause->page !== null && $cause->page === $finding->page)
+                || ($cause->since !== null && $finding->since !== null && abs($cause->since - $finding->since) <= 86_400_000);
+            if (! $isSame) {
+                return false;
+            }
+        }
         if ($cause->since !== null || $cause->until !== null) {
             $from = $finding->since ?? PHP_INT_MIN;
             $to = $finding->until ?? PHP_INT_MAX;

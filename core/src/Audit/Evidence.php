@@ -30,6 +30,7 @@ final readonly class Evidence
      * @param int     $copies   events whose id the same unit had sent before
      * @param int     $shared   ids that belong to events of several visitors
      * @param int     $visitors distinct visitors
+     * @param bool    $hasTimes whether it tells when visitors came; a table of counts may not
      */
     public function __construct(
         public Setup $setup,
@@ -43,6 +44,7 @@ final readonly class Evidence
         public int $visitors,
         public Users $users,
         public Orders $orders,
+        public bool $hasTimes = true,
     ) {
         $this->ratio = new Ratio($tally->split, $setup);
         $this->gaps = new Gaps($tally->volume, $setup);
@@ -76,6 +78,14 @@ final readonly class Evidence
     public function period(): ?array
     {
         return $this->tally->volume->events === 0 ? null : [$this->tally->volume->first, $this->tally->volume->last];
+    }
+
+    /** @throws NotRun */
+    public function needTimes(): void
+    {
+        if (! $this->hasTimes) {
+            throw new NotRun('The table of counts has no days.');
+        }
     }
 
     /** @throws NotRun where so few were exposed that nothing can be said */

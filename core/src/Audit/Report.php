@@ -50,7 +50,7 @@ final readonly class Report
 
         return match (true) {
             $gravest === Severity::Blocker => 'unfit',
-            $gravest === Severity::Warning, $this->leftOut() > self::LEFT_OUT, $this->evidence->exposed() === 0 => 'doubt',
+            $gravest === Severity::Warning, $this->leftOut() > self::LEFT_OUT, $this->evidence->skipped->isCut, $this->evidence->exposed() === 0 => 'doubt',
             default => 'fit',
         };
     }
@@ -72,16 +72,12 @@ final readonly class Report
             'unfit' => 'Do not decide on this data: '.lcfirst($first->message ?? ''),
             'doubt' => match (true) {
                 $this->evidence->exposed() === 0 => 'Nothing can be said: no visitor of this log was exposed to this experiment while it ran.',
+                $this->evidence->skipped->isCut => 'Be careful with this data: the file could be read up to a point only, and nobody knows what came after it.',
                 $first === null || $first->gravest() === Severity::Note => 'Be careful with this data: '.Told::percent($this->leftOut()).' of the lines could not be read.',
-                default => "Be careful with this data: {$this->lower($first->message)}",
+                default => 'Be careful with this data: '.lcfirst($first->message),
             },
             default => 'This data is fit to decide on'.(($loss = $this->seen()) === null ? '.' : ': a loss of '.Told::percent($loss).' of a variant’s visitors would have shown.'),
         }.$left;
-    }
-
-    private function lower(string $message): string
-    {
-        return lcfirst($message);
     }
 
     /** The smallest loss that would have shown. */
@@ -139,7 +135,7 @@ final readonly class Report
         return [
             'overall' => $ratio->joined()?->toArray(),
             'epochs' => array_map(static fn ($one): ?array => $one?->toArray(), $ratio->epochs()->each),
-            'sequential' => ['prior' => $sequential['prior'], 'log_bayes_factor' => is_finite($sequential['log']) ? $sequential['log'] : null, 'p' => $sequential['p'], 'crossed' => $sequential['crossed']],
+            'sequential' => ['prior' => $sequential['prior'], 'log_bayes_factor' => is_finite($sequential['log']) ? $sequential['log'] : null, 'p' => $sequential['p'], 'crossed' => $this->evidence->hasTimes ? $sequential['crossed'] : null],
             'stages' => array_map(static fn (array $one): array => ['stage' => $one['stage'], 'observed' => $one['observed'], 'p' => $one['p'], 'log_p' => is_finite($one['logP']) ? $one['logP'] : null], $ratio->stages()),
             'segments' => $segments,
         ];

@@ -6,6 +6,7 @@ namespace Pellix\Core\Audit;
 
 use Pellix\Core\Events\TrackingPlan;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Statistics\SampleRatio;
 
@@ -30,8 +31,12 @@ final readonly class Setup
     public int $from;
     public int $to;
 
+    /** @var list<array{int, int}> when it ran, both ends included */
+    private array $periods;
+
     /**
      * @param list<Goal>|null $goals null for the experiment's own
+     * @param Periods|null    $ran   when it ran, where it was paused meanwhile; null for from its start to its end
      * @param int|null        $until the moment of the audit, in milliseconds: what comes later is left out; null for the end of the log
      */
     public function __construct(
@@ -41,6 +46,7 @@ final readonly class Setup
         ?Settings $settings = null,
         public float $alpha = SampleRatio::ALPHA,
         public ?int $until = null,
+        ?Periods $ran = null,
     ) {
         $this->settings = $settings ?? Settings::read(null);
         $this->goals = array_slice($goals ?? $experiment->goals, 0, self::MOST_GOALS);
@@ -50,6 +56,19 @@ final readonly class Setup
         $this->from = $experiment->start !== null ? $ms($experiment->start) : ($epochs[0] ?? PHP_INT_MIN);
         $this->to = $experiment->end !== null ? $ms($experiment->end) : PHP_INT_MAX;
         $this->epochs = $epochs ?: [$this->from];
+        $this->periods = $ran === null ? [[$this->from, $this->to]] : array_map(static fn (array $one): array => [$ms($one[0]), $one[1] === null ? PHP_INT_MAX : $ms($one[1])], $ran->all);
+    }
+
+    /** Whether it ran at a moment. */
+    public function isDuring(int $ms): bool
+    {
+        foreach ($this->periods as [$from, $to]) {
+            if ($ms >= $from && $ms <= $to) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /** Position of the epoch that a moment lies in. */

@@ -7,6 +7,6 @@ namespace Pellix\Core\Events;
 use Pellix\Core\InvalidInput;
 
 /** A line of an event log that cannot be read. */
-final class InvalidLog extends InvalidInput
+class InvalidLog extends InvalidInput
 {
 }

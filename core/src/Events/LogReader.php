@@ -41,7 +41,7 @@ final class LogReader
     public static function rows($stream, ?bool $csv, ?LogColumns $columns = null, bool $goesOn = false): \Generator
     {
         $troubles = new \ArrayObject();
-        $lines = Lines::of($stream, $goesOn ? static fn (int $line, string $why) => $troubles->append([$line, $why]) : null);
+        $lines = Lines::of($stream, $goesOn ? static fn (int $line, string $why, bool $isEnd) => $troubles->append([$line, $why, $isEnd]) : null);
         if ($columns?->encoding !== null) {
             $lines = self::decoded($lines, $columns->encoding);
         }
@@ -60,14 +60,14 @@ final class LogReader
     /**
      * What was wrong with lines as such.
      *
-     * @param \ArrayObject<int, array{int, string}> $troubles
+     * @param \ArrayObject<int, array{int, string, bool}> $troubles
      *
      * @return \Generator<int, InvalidLog>
      */
     private static function told(\ArrayObject $troubles): \Generator
     {
-        foreach ($troubles as [$line, $why]) {
-            yield $line => new InvalidLog($why, (string) $line);
+        foreach ($troubles as [$line, $why, $isEnd]) {
+            yield $line => $isEnd ? new CutLog($why, (string) $line) : new InvalidLog($why, (string) $line);
         }
     }
 
@@ -127,7 +127,7 @@ final class LogReader
         }
         try {
             $troubles = new \ArrayObject();
-            yield from self::ndjson(Lines::piece($stream, $to - $from, $before, $goesOn ? static fn (int $line, string $why) => $troubles->append([$line, $why]) : null), $columns, $goesOn);
+            yield from self::ndjson(Lines::piece($stream, $to - $from, $before, $goesOn ? static fn (int $line, string $why, bool $isEnd) => $troubles->append([$line, $why, $isEnd]) : null), $columns, $goesOn);
             yield from self::told($troubles);
         } catch (InvalidText $e) {
             throw new InvalidLog($e->getMessage(), $e->field);

@@ -44,7 +44,7 @@ final class Lines
     /**
      * @param resource $stream
      * @param int|null $left   bytes to be read yet; null for all there are
-     * @param (\Closure(int, string): void)|null $trouble see `of()`
+     * @param (\Closure(int, string, bool): void)|null $trouble see `of()`
      */
     private function __construct($stream, private ?int $left = null, private readonly ?\Closure $trouble = null)
     {
@@ -53,8 +53,9 @@ final class Lines
 
     /**
      * @param resource                          $stream
-     * @param (\Closure(int, string): void)|null $trouble is told the number of a line that is too long, or up to which the text could be
-     *                                                    unpacked, and why; the others are given. Null to throw
+     * @param (\Closure(int, string, bool): void)|null $trouble is told the number of a line that is too long, or up to which the text could be
+     *                                                    unpacked, and why, and whether nothing more can be read; the
+     *                                                          others are given. Null to throw
      *
      * @return \Generator<int, string> number, from 1 => line without its end
      *
@@ -74,7 +75,7 @@ final class Lines
      * @param resource $stream which stands where a line begins
      * @param int      $bytes  so many are read
      * @param int      $before lines before these
-     * @param (\Closure(int, string): void)|null $trouble as of `of()`
+     * @param (\Closure(int, string, bool): void)|null $trouble as of `of()`
      *
      * @return \Generator<int, string>
      *
@@ -100,7 +101,7 @@ final class Lines
                 yield ++$number => $end === "\n" && $line !== '' && $line[-1] === "\r" ? substr($line, 0, -1) : $line;
             }
             if (strlen($text) > self::LONGEST) {
-                $this->tell('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', ++$number);
+                $this->tell('This line has more than '.number_format(self::LONGEST / 1_000_000).' MB.', ++$number, false);
                 $text = $this->passed($end, $number);
             }
             $more = $this->more($number);
@@ -127,12 +128,12 @@ final class Lines
     }
 
     /** @throws InvalidText where nobody wants to be told */
-    private function tell(string $reason, int $line): void
+    private function tell(string $reason, int $line, bool $isEnd = true): void
     {
         if ($this->trouble === null) {
             throw new InvalidText($reason, (string) $line);
         }
-        ($this->trouble)($line, $reason);
+        ($this->trouble)($line, $reason, $isEnd);
     }
 
     private function begin(): string

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Vocabulary;
 
+use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Chain\State;
 use Pellix\Core\Events\EventName;
@@ -60,6 +61,7 @@ final class Vocabulary
             'ReadyState' => self::words(array_column(ReadyState::cases(), 'value')),
             'LogbookThing' => self::words(array_column(Thing::cases(), 'value'), array_map(static fn (Thing $one): array => ['label' => $one->label()], Thing::cases())),
             'CheckCode' => self::words(array_column(CheckCode::cases(), 'value'), array_map(static fn (CheckCode $one): array => ['label' => $one->title(), 'severity' => $one->severity()->value, 'link' => $one->link()->value], CheckCode::cases())),
+            'AuditCode' => self::words(array_column(AuditCode::cases(), 'value'), array_map(static fn (AuditCode $one): array => ['label' => $one->label(), 'link' => $one->link()->value], AuditCode::cases())),
             'RehearsalScreen' => self::words(array_column(Screen::cases(), 'value'), array_map(static fn (Screen $one): array => ['label' => $one->label(), 'width' => $one->width(), 'height' => $one->height()], Screen::cases())),
             'RehearsalStep' => self::words(array_column(RehearsalStep::cases(), 'value'), array_map(static fn (RehearsalStep $one): array => ['label' => $one->label(), 'element' => $one->needsElement()], RehearsalStep::cases())),
             'RehearsalAim' => self::words(array_column(Aim::cases(), 'value'), array_map(static fn (Aim $one): array => ['label' => $one->label(), 'expected' => $one->canBeExpected(), 'awaited' => $one->canBeAwaited()], Aim::cases())),

@@ -26,6 +26,7 @@ final class RunShort implements Check
     public function look(Evidence $evidence): array
     {
         $evidence->needExposed();
+        $evidence->needTimes();
         $run = Run::of($evidence);
         $planned = $evidence->setup->experiment->plannedDays;
         $isOver = $run->isOver;

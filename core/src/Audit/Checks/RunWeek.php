@@ -23,6 +23,7 @@ final class RunWeek implements Check
     public function look(Evidence $evidence): array
     {
         $evidence->needExposed();
+        $evidence->needTimes();
         $run = Run::of($evidence);
         if (! $run->isOver) {
             throw new NotRun('It has not ended, as far as the experiment file and the log tell.');

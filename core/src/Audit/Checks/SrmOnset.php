@@ -28,6 +28,7 @@ final class SrmOnset implements Check
     public function look(Evidence $evidence): array
     {
         $evidence->needExposed(self::FEWEST);
+        $evidence->needTimes();
         $setup = $evidence->setup;
         $fault = $evidence->ratio->fault();
         $isLocal = $fault !== null && $fault->keys !== [];

@@ -23,6 +23,7 @@ final class SrmSequential implements Check
     public function look(Evidence $evidence): array
     {
         $evidence->needExposed();
+        $evidence->needTimes();
         if ($evidence->ratio->joined() === null) {
             throw new NotRun('No epoch has two variants that take anybody in.');
         }

@@ -8,6 +8,7 @@ use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
+use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\RatioFault;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -30,7 +31,11 @@ final class SrmStage implements Check
         $evidence->needExposed();
         $setup = $evidence->setup;
         $before = null;
-        foreach ($evidence->ratio->stages() as $stage) {
+        $stages = $evidence->ratio->stages();
+        if (count($stages) < 2) {
+            throw new NotRun('Only one stage of the visitors’ way is known.');
+        }
+        foreach ($stages as $stage) {
             $isLate = ! in_array($stage['stage'], ['assigned', 'exposed'], true);
             // Five stages are five looks, and late ones have to be clear beyond doubt.
             if ($stage['logP'] >= log($setup->alpha / 5) - ($isLate ? log(10) : 0.0)) {

@@ -72,7 +72,7 @@ final class CountTable
         }
         $none = [new Spool(1), new Spool(1)];
 
-        return new Evidence($setup, $tally, count($rows), 0, 0, new Skipped(), 0, 0, $visitors, Users::of($none, $setup), Orders::of([new Spool(1), new Spool(1)]));
+        return new Evidence($setup, $tally, count($rows), 0, 0, new Skipped(), 0, 0, $visitors, Users::of($none, $setup), Orders::of([new Spool(1), new Spool(1)]), $has['day']);
     }
 
     /**

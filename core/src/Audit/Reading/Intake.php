@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Audit\Reading;
 
 use Pellix\Core\Audit\Setup;
+use Pellix\Core\Events\CutLog;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
@@ -112,6 +113,7 @@ final class Intake
                 $this->take($line, $row);
             } catch (InvalidLog $e) {
                 $this->skipped->add($line, self::reason($e));
+                $this->skipped->isCut = $this->skipped->isCut || $e instanceof CutLog;
             }
         }
         $this->log->flush();
@@ -122,9 +124,31 @@ final class Intake
     /** @throws InvalidLog */
     private function take(int $line, mixed $row): void
     {
-        if ($row instanceof InvalidLog) {
-            throw $row;
+        $cells = $this->cells($line, $row instanceof InvalidLog ? throw $row : $row);
+        if ($cells === null) {
+            return;
         }
+        [$unit, $text, $id, $who] = $cells;
+        if ($this->isByUser) {
+            $known = hash('xxh64', (string) $row['visitor'], true);
+            $this->visitors->add(ord($known[7]), $known);
+        }
+        $this->ids->add(ord($id[15]) * 16 + ord($id[14]), $id.pack('V', $who));
+        $this->log->add(crc32($unit), (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t{$text}\n");
+    }
+
+    /**
+     * One event as it is put aside.
+     *
+     * @param mixed $row what `LogReader` gives
+     *
+     * @return array{string, string, string, int}|null its unit; its cells from the time on (see `Row`), parted by tabs; a hash of its id; and one of its visitor. Null where
+     *                                                 it lies after the moment of the audit
+     *
+     * @throws InvalidLog
+     */
+    public function cells(int $line, mixed $row): ?array
+    {
         // What is surely right is not read in the careful way, which costs more than all the rest.
         if (! is_array($row) || ! is_string($id = $row['id'] ?? null) || ! is_string($visitor = $row['visitor'] ?? null) || ! is_string($name = $row['name'] ?? null)
             || ! is_string($time = $row['time'] ?? null) || ! is_string($url = $row['url'] ?? null) || $id === '' || $visitor === '' || $name === '' || $url === ''
@@ -139,7 +163,7 @@ final class Intake
         if ($at > $this->until) {
             $this->later++;
 
-            return;
+            return null;
         }
         $this->events++;
         $props = $row['props'] ?? [];
@@ -189,15 +213,10 @@ final class Intake
         if ($isView && ($row['referrer'] ?? '') !== '') {
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
-        if ($this->isByUser) {
-            $known = hash('xxh64', $visitor, true);
-            $this->visitors->add(ord($known[7]), $known);
-        }
-        $this->ids->add(ord($hash[15]) * 16 + ord($hash[14]), $hash.pack('V', $who));
-        $this->log->add(crc32($unit), (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".(strpbrk($name, Row::MARKS) === false ? $name : Row::cell($name))
+        return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".(strpbrk($name, Row::MARKS) === false ? $name : Row::cell($name))
             .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
             .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
-            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}\n");
+            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who];
     }
 
     private static function reason(InvalidLog $e): string

@@ -8,6 +8,7 @@ use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Tally;
 use Pellix\Core\Counting\TwoAtOnce;
+use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Formats\Spool;
 
 /**
@@ -21,6 +22,8 @@ final class LogAudit
     private const SMALLER_PARTS = 16;
 
     private const WORTH_TWO_EVENTS = 50_000;
+
+    private const PRUNED_EACH = 5_000;
 
     private int $units = 0;
 
@@ -187,12 +190,80 @@ final class LogAudit
             }
         }
         foreach ($units as $unit => $lines) {
-            $seen = new Unit(Row::text((string) $unit), $lines, $this->setup);
-            $this->units++;
-            $this->copies += count($seen->copies);
-            $this->tally->add($seen, $this->setup, $this->users, $this->orders);
+            $this->unit(Row::text((string) $unit), $lines);
             unset($units[$unit]);
         }
+    }
+
+    /** @param list<string> $lines */
+    private function unit(string $unit, array $lines): void
+    {
+        $seen = new Unit($unit, $lines, $this->setup);
+        $this->units++;
+        $this->copies += count($seen->copies);
+        $this->tally->add($seen, $this->setup, $this->users, $this->orders);
+    }
+
+    /**
+     * The same of events that come visitor by visitor already, as a database gives them: nothing is put aside. Ids are unique there,
+     * and each unit is a visitor.
+     *
+     * @param callable(int): iterable<list<array<string, mixed>>> $visitors which half => all events of one visitor after the other, in the form of an event log
+     */
+    public static function ofVisitors(callable $visitors, Setup $setup): Evidence
+    {
+        $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->halfOf($visitors($half)));
+        $tally = $halves[0]['tally'];
+        $tally->plus($halves[1]['tally']);
+        $halves[0]['skipped']->plus($halves[1]['skipped']);
+        $number = static fn (string $name): int => $halves[0][$name] + $halves[1][$name];
+
+        return new Evidence(
+            $setup,
+            $tally,
+            $number('lines'),
+            $number('events'),
+            $number('later'),
+            $halves[0]['skipped'],
+            $number('copies'),
+            0,
+            $number('units'),
+            Users::of([$spools[0][0], $spools[1][0]], $setup),
+            Orders::of([$spools[0][1], $spools[1][1]]),
+        );
+    }
+
+    /**
+     * @param iterable<list<array<string, mixed>>> $visitors
+     *
+     * @return array{tally: Tally, lines: int, events: int, later: int, skipped: Skipped, copies: int, units: int}
+     */
+    private function halfOf(iterable $visitors): array
+    {
+        $intake = new Intake($this->setup);
+        $lines = 0;
+        foreach ($visitors as $rows) {
+            $own = [];
+            foreach ($rows as $row) {
+                try {
+                    $cells = $intake->cells(++$lines, $row);
+                    if ($cells !== null) {
+                        $own[] = "\t{$cells[1]}";
+                    }
+                } catch (InvalidLog $e) {
+                    $intake->skipped->add($lines, $e->getMessage());
+                }
+            }
+            if ($own !== []) {
+                $this->unit("v{$rows[0]['visitor']}", $own);
+                $this->units % self::PRUNED_EACH === 0 && $this->tally->prune();
+            }
+        }
+        $this->users->flush();
+        $this->orders->flush();
+
+        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $intake->events, 'later' => $intake->later, 'skipped' => $intake->skipped, 'copies' => $this->copies, 'units' => $this->units];
     }
 
     /**

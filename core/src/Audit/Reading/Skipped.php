@@ -13,6 +13,9 @@ final class Skipped
 
     public int $lines = 0;
 
+    /** Whether the file could be read up to a point only. */
+    public bool $isCut = false;
+
     /** @var array<string, int> reason => lines */
     public array $kinds = [];
 
@@ -36,6 +39,7 @@ final class Skipped
     public function plus(self $later): void
     {
         $this->lines += $later->lines;
+        $this->isCut = $this->isCut || $later->isCut;
         foreach ($later->kinds as $reason => $lines) {
             $this->kinds[$reason] = ($this->kinds[$reason] ?? 0) + $lines;
             $this->first[$reason] = array_slice([...$this->first[$reason] ?? [], ...$later->first[$reason]], 0, self::FIRST);

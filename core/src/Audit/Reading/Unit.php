@@ -152,7 +152,7 @@ final class Unit
 
     public function isDuring(int $time): bool
     {
-        return $time >= $this->setup->from && $time <= $this->setup->to;
+        return $this->setup->isDuring($time);
     }
 
     private function expose(int $i): void

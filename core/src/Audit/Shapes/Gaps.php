@@ -212,6 +212,9 @@ final class Gaps
         if (str_contains($dimension, 'variant') || str_contains($key, 'exposure')) {
             $from = max($from, $this->setup->from === PHP_INT_MIN ? $from : intdiv($this->setup->from, 3_600_000) + 1);
             $to = min($to, $this->setup->to === PHP_INT_MAX ? $to : intdiv($this->setup->to, 3_600_000));
+            // While it was paused nothing is to be expected.
+            $rest = array_filter($rest, fn (int $hour): bool => $this->setup->isDuring(3_600_000 * $hour) && $this->setup->isDuring(3_600_000 * ($hour + 1)), ARRAY_FILTER_USE_KEY);
+            $own = array_intersect_key($own, $rest);
         }
         foreach ($own as $hour => $events) {
             $rest[$hour] = max(0, ($rest[$hour] ?? 0) - $events);

@@ -45,7 +45,12 @@ final class VolumeSum
         $exposedAt = $unit->exposedAt === null ? PHP_INT_MAX : $unit->times[$unit->exposedAt];
         $variant = $unit->counted() === null ? '' : $setup->variants[$unit->variant];
         $cells = [];
+        $own = $unit->exposures === [] ? [] : array_flip($unit->exposures);
         foreach ($unit->rows as $i => $row) {
+            // Other experiments come and go as they like, and what the runtime tells of its doings with them.
+            if (Unit::isOwn($unit->whats[$i][0]) && ! isset($own[$i])) {
+                continue;
+            }
             $time = $unit->times[$i];
             $hour = intdiv($time, 3_600_000);
             $cells[$hour][] = $this->targets[$time >= $exposedAt ? $variant : ''][$row[4]] ?? $this->target($row[4], $time >= $exposedAt ? $variant : '');
