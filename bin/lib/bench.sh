@@ -1,8 +1,9 @@
 # bin/pellix bench: the budgets of the design, measured as ratios and sizes in one run on a copy of its own.
 # bin/pellix bench scale [--events=N]: the same for views, workers and the collector on millions of events.
+# bin/pellix bench audit [files|stored|rates|power] [--events=N] [--logs=N]: the audit's speed, false alarms, and what it finds.
 
 run_bench() {
-    local what="${1:-budgets}" events=5000000
+    local what="${1:-budgets}" events=5000000 logs=300 part="" word
     case "$what" in
         budgets) ;;
         scale)
@@ -13,8 +14,24 @@ run_bench() {
             esac
             [[ "$events" =~ ^[0-9]{5,9}$ ]] || die "--events takes a whole number from 10000 on."
             ;;
+        audit)
+            for word in "${@:2}"; do
+                case "$word" in
+                    files | stored | rates | power) part="$word" ;;
+                    --events=*) events="${word#--events=}" ;;
+                    --logs=*) logs="${word#--logs=}" ;;
+                    *) die "bench audit knows files, stored, rates, power, --events=N and --logs=N, not \"$word\"." ;;
+                esac
+            done
+            [[ "$events" =~ ^[0-9]{5,9}$ && "$logs" =~ ^[0-9]{1,5}$ ]] || die "--events takes a whole number from 10000 on, --logs one up to 99999."
+            ;;
         *) die "bench measures \"scale\" or, without a word, the budgets of the design; not \"$what\"." ;;
     esac
+    if [ "$what" = audit ] && [ "$part" != "" ] && [ "$part" != stored ]; then
+        [ -f "$PELLIX_ROOT/vendor/autoload.php" ] || ensure_php_packages
+        bench_audit "$part" "" "$events" "$logs"
+        return
+    fi
     if [ -z "${PELLIX_LOWERED:-}" ]; then
         ensure_ready_to_serve
         ensure_debian_packages chromium=chromium chromedriver=chromium-driver
@@ -32,9 +49,23 @@ run_bench() {
     export PELLIX_CLIENT_BEACONS=100000 PELLIX_SITE_EVENTS=1000000
     rm -rf "$PELLIX_DATA/mysql"
     serve_fresh_demo "$port" "$demo_port"
-    if [ "$what" = scale ]; then
+    if [ "$what" = audit ]; then
+        for word in ${part:-files stored rates power}; do
+            bench_audit "$word" "$RUN/db.sock" "$events" "$logs"
+        done
+    elif [ "$what" = scale ]; then
         php "$PELLIX_ROOT/bench/scale.php" "http://localhost:$port" "$(secret demo 6)" "$RUN/db.sock" "$events"
     else
         php "$PELLIX_ROOT/bench/budgets.php" "http://localhost:$port" "http://larkhollow.localhost:$demo_port" "$(secret demo 6)"
     fi
+}
+
+# One part of it: files, stored, rates or power.
+bench_audit() {
+    local folder="${TMPDIR:-/tmp}/pellix-audit.$$" number="$3" result=0
+    [ "$1" = rates ] && number="$4"
+    mkdir -p "$folder"
+    php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M "$PELLIX_ROOT/bench/audit.php" "$1" "$folder" "$2" "$number" || result=$?
+    rm -rf "$folder"
+    return "$result"
 }
