@@ -47,7 +47,7 @@ final class AssignDependent implements Check
                 continue;
             }
             $test = Contingency::test($table);
-            if ($test->df < 1 || $test->smallest < 5 || $test->logP + log(count($others)) >= log($setup->alpha / 5)) {
+            if ($test->df < 1 || $test->smallest < 5 || $test->logP + log(count($others)) >= log($setup->alpha / 20)) {
                 continue;
             }
             $cells = [];

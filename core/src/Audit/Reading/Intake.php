@@ -28,6 +28,9 @@ final class Intake
     public const ID_PARTS = 32;
 
     private const TOLD_EVERY = 65_536;
+    /** Where so many of the lines cannot be read it is no event log. */
+    private const NO_LOG = 0.95;
+
     private const MOST_REMEMBERED = 50_000;
     private const LONGEST_PAGE = 200;
 
@@ -108,6 +111,11 @@ final class Intake
         foreach ($rows as $line => $row) {
             if (++$this->lines % self::TOLD_EVERY === 0) {
                 $progress($this->lines);
+                if ($this->skipped->lines > self::NO_LOG * $this->lines) {
+                    $this->skipped->add($line, 'Nearly no line up to here is an event, so the rest is not read.');
+                    $this->skipped->isCut = true;
+                    break;
+                }
             }
             try {
                 $this->take($line, $row);

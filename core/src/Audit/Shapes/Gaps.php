@@ -33,6 +33,9 @@ final class Gaps
     private const LOST = 25;
     private const DROP_OF_ALL = 1e-4;
 
+    /** Between what a drop has at most and what is expected. */
+    private const LITTLE_LESS = 0.82;
+
     /** Beginnings and lengths that are about as good as each other, to each stretch of a length that lies apart from the others. */
     private const CHOICES = 50;
 
@@ -335,21 +338,14 @@ final class Gaps
             return 2 * (($is > 0 ? $is * log($is / $mean) : 0.0) - ($is - $mean)) / ($dispersion + $days * $days * $mean / max(1.0, ($to - $from) / 24));
         };
         for ($times = 0; $times < 3; $times++) {
-            $free = static function (int $from, int $to) use ($score, &$taken): float {
-                foreach ($taken as [$a, $b]) {
-                    if ($from < $b && $to > $a) {
-                        return 0.0;
-                    }
-                }
-
-                return $score($from, $to);
-            };
-            [$from, $to, $best] = Scan::best($length, $free);
+            [$from, $to] = self::emptiest($hours, $own, $expected, $taken);
+            $best = $from < $to ? $score($from, $to) : 0.0;
             if ($best <= 0) {
                 break;
             }
             // One that lasts to the end is the simpler description, unless the end is clearly another.
-            $lasting = $free($from, $length);
+            $isFree = array_filter($taken, static fn (array $one): bool => $one[1] > $from) === [];
+            $lasting = $isFree ? $score($from, $length) : 0.0;
             $to = $lasting > 0 && $lasting > $best - 8 ? $length : $to;
             $mean = $e[$to] - $e[$from];
             $wide = $dispersion + $days * $days * $mean / max(1.0, ($to - $from) / 24);
@@ -361,6 +357,39 @@ final class Gaps
         }
 
         return $found;
+    }
+
+    /**
+     * The stretch that lacks most of a little less than what was expected: the largest sum of a run (J. B. Kadane; J. Bentley,
+     * "Programming Pearls", 1984), in one pass.
+     *
+     * @param list<int>               $hours
+     * @param array<int, int>         $own
+     * @param array<int, float>       $expected
+     * @param list<array{int, int}>   $taken    stretches that are known
+     *
+     * @return array{int, int}
+     */
+    private static function emptiest(array $hours, array $own, array $expected, array $taken): array
+    {
+        $isTaken = [];
+        foreach ($taken as [$from, $to]) {
+            for ($i = $from; $i < $to; $i++) {
+                $isTaken[$i] = true;
+            }
+        }
+        $best = [0, 0, 0.0];
+        [$begin, $sum] = [0, 0.0];
+        foreach ($hours as $i => $hour) {
+            $sum += isset($isTaken[$i]) ? -INF : self::LITTLE_LESS * $expected[$hour] - ($own[$hour] ?? 0);
+            if ($sum <= 0) {
+                [$begin, $sum] = [$i + 1, 0.0];
+            } elseif ($sum > $best[2]) {
+                $best = [$begin, $i + 1, $sum];
+            }
+        }
+
+        return [$best[0], $best[1]];
     }
 
     /**
