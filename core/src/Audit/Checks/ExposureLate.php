@@ -45,7 +45,7 @@ final class ExposureLate implements Check
                 continue;
             }
             $part = $early / $all;
-            $where = Culprit::of($sum->early, static fn (string $key): int => $sum->early->total($key) + $sum->reached->total($key), static fn (string $key): array => $sum->reached->hours($key), $sum->reached->byVariant(count($setup->variants)), $setup);
+            $where = Culprit::of($sum->early, static fn (string $key): int => $sum->early->total($key) + $sum->soon->total($key), static fn (string $key): array => $sum->soon->hours($key), $sum->reached->byVariant(count($setup->variants)), $setup);
             $found[] = new Finding(
                 AuditCode::ExposureLate,
                 $part >= self::SPOILS ? Severity::Warning : Severity::Note,

@@ -56,7 +56,17 @@ final class ExposureMissing implements Check
         [$of, $off] = [$due->byVariant($variants), $missing->byVariant($variants)];
         $test = Contingency::test([$off, array_map(static fn (int $a, int $b): int => $a - $b, $of, $off)]);
         $isUneven = $test->logP < log($setup->alpha / 5);
-        $where = Culprit::among($missing, $due, $setup);
+        // Those who should have been in are those who were, and those who are missing.
+        $in = $evidence->tally->split->exposed;
+        $hours = static function (string $key) use ($in, $missing): array {
+            $all = $in->hours($key);
+            foreach ($missing->hours($key) as $hour => $number) {
+                $all[$hour] = ($all[$hour] ?? 0) + $number;
+            }
+
+            return $all;
+        };
+        $where = Culprit::of($missing, static fn (string $key): int => $in->total($key) + $missing->total($key), $hours, $of, $setup);
         $break = RateBreak::of($missing->hours(), $due->hours(), false);
         // Since a moment, or in a part of the visitors, there is much even where in all there is little.
         $isLocal = ($where->segment !== null || $where->page !== null || $where->since !== null || $where->until !== null) && $where->rate > self::NOTED;

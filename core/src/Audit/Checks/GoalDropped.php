@@ -112,7 +112,7 @@ final class GoalDropped implements Check
     private static function breakOf(Evidence $evidence, Cohorts $soon, string $key, ?int $variant, int $end, int $looks): ?RateBreak
     {
         $trials = array_filter($evidence->tally->split->exposed->hours($key, $variant), static fn (int $hour): bool => $hour < $end, ARRAY_FILTER_USE_KEY);
-        $break = RateBreak::of($soon->hours($key, $variant), $trials, true, self::SPREAD);
+        $break = RateBreak::of($soon->hours($key, $variant), $trials, true, self::SPREAD, Cohorts::hoursOf($key));
 
         return $break === null || ($break->since === null && $break->until === null) || $break->logP + log($looks) >= log($evidence->setup->alpha) || $break->inside > self::DEEP * $break->outside || $break->trials < self::FEWEST ? null : $break;
     }

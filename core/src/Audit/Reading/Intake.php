@@ -69,6 +69,9 @@ final class Intake
     /** @var array<string, array{string, string, int}> user agent => device, browser, flags */
     private array $agents = [];
 
+    /** @var array<string, string> name of events => the same as a cell */
+    private array $names = [];
+
     /** @var array<string, string> referrer => its host */
     private array $referrers = [];
 
@@ -221,7 +224,7 @@ final class Intake
         if ($isView && ($row['referrer'] ?? '') !== '') {
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
-        return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".(strpbrk($name, Row::MARKS) === false ? $name : Row::cell($name))
+        return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".($this->names[$name] ??= $this->name($name))
             .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
             .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
             ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who];
@@ -352,6 +355,15 @@ final class Intake
         }
 
         return $this->planned[$key];
+    }
+
+    private function name(string $name): string
+    {
+        if (count($this->names) >= self::MOST_REMEMBERED) {
+            $this->names = [];
+        }
+
+        return Row::cell($name);
     }
 
     private function host(string $referrer): string

@@ -9,11 +9,13 @@ final class Keys
 {
     private const DIMENSIONS = ['device', 'browser', 'source', 'country'];
 
+    private const PAIRS = [['browser', 'device'], ['browser', 'country'], ['browser', 'source'], ['country', 'device'], ['device', 'source'], ['country', 'source']];
+
     /** @var array<string, list<string>> */
     private static array $known = [];
 
     /**
-     * @param string|null $event name of an event (as a cell), where it is about one
+     * @param string|null $event name of an event (as a cell), where it is about one: then without most of the pairs, since events are many
      *
      * @return list<string> `''` for everybody, then `dimension␟value`, and of two dimensions `browser+device␟safari+mobile`
      */
@@ -23,11 +25,11 @@ final class Keys
             self::$known = [];
         }
 
-        return self::$known["{$context}\n{$page}\n{$isReturning}\n{$event}"] ??= [...self::make($context, $page, $isReturning), ...($event === null ? [] : [self::key('event', Row::text($event))])];
+        return self::$known["{$context}\n{$page}\n{$isReturning}\n{$event}"] ??= [...self::make($context, $page, $isReturning, $event === null), ...($event === null ? [] : [self::key('event', Row::text($event))])];
     }
 
     /** @return list<string> */
-    private static function make(string $context, string $page, bool $isReturning): array
+    private static function make(string $context, string $page, bool $isReturning, bool $withPairs): array
     {
         $keys = [''];
         $parts = array_combine(self::DIMENSIONS, array_slice(explode(Row::PART, $context) + ['', '', '', ''], 0, 4));
@@ -36,7 +38,7 @@ final class Keys
                 $keys[] = self::key($dimension, Row::text($value));
             }
         }
-        foreach ([['browser', 'device'], ['browser', 'country'], ['browser', 'source'], ['country', 'device'], ['device', 'source'], ['country', 'source']] as [$one, $other]) {
+        foreach ($withPairs ? self::PAIRS : [['browser', 'device']] as [$one, $other]) {
             if ($parts[$one] !== '' && $parts[$other] !== '') {
                 $keys[] = self::key("{$one}+{$other}", Row::text($parts[$one]).'+'.Row::text($parts[$other]));
             }

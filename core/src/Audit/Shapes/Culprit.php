@@ -57,7 +57,7 @@ final class Culprit
         }
         // What stands on one page alone is told by the page, and a browser that has only one device by the browser.
         $key = $best['segment'][0] ?? $best['page'][0] ?? $best['event'][0] ?? '';
-        $break = RateBreak::of($bad->hours($key), self::at($hours($key), $bad->hours($key)), false, $spread);
+        $break = RateBreak::of($bad->hours($key), self::at($hours($key), $bad->hours($key)), false, $spread, Cohorts::hoursOf($key));
         $isBroken = $break !== null && $break->logP < log(1e-4) && $break->outside < 0.5 * $break->inside;
         $n = max(1, $bad->total($key), $total($key));
         $segment = $best['segment'] === null ? null : Keys::parts($best['segment'][0]);

@@ -27,6 +27,22 @@ final class EventCulprit
             }
         }
 
-        return Culprit::of($known, $volume->total(...), static fn (string $key): array => $volume->hours($key), $variants, $evidence->setup, self::SPREAD);
+        return Culprit::of($known, $volume->total(...), static fn (string $key): array => self::together($volume->hours($key), Cohorts::hoursOf($key)), $variants, $evidence->setup, self::SPREAD);
+    }
+
+    /**
+     * @param array<int, int> $hours
+     *
+     * @return array<int, int> so many hours as one
+     */
+    private static function together(array $hours, int $step): array
+    {
+        $found = [];
+        foreach ($hours as $hour => $number) {
+            $at = $hour - $hour % $step;
+            $found[$at] = ($found[$at] ?? 0) + $number;
+        }
+
+        return $found;
     }
 }

@@ -27,9 +27,10 @@ final readonly class RateBreak
      * @param array<int, int> $hits   hour since 1970 => how many did
      * @param array<int, int> $trials hour => how many could
      * @param bool            $isLow  looks for a lower rate; else for a higher one
+     * @param int             $step   hours that each place holds
      * @param float           $spread how much more these vary than binomial ones: variance over that
      */
-    public static function of(array $hits, array $trials, bool $isLow, float $spread = 1.0): ?self
+    public static function of(array $hits, array $trials, bool $isLow, float $spread = 1.0, int $step = 1): ?self
     {
         ksort($trials);
         $hours = array_keys($trials);
@@ -72,7 +73,7 @@ final readonly class RateBreak
 
         return new self(
             $from === 0 ? null : 3_600_000 * $hours[$from],
-            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + 1),
+            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + $step),
             min(0.0, ChiSquare::logUpperTail($best / $spread, 1) + log($to === $length || $from === 0 ? $length : $length * $length / 2)),
             $hit / $in,
             ($allHits - $hit) / ($all - $in),

@@ -28,8 +28,12 @@ final readonly class RatioBreak
     {
     }
 
-    /** Null where there are too few visitors. */
-    public static function of(Cohorts $exposed, string $key, Setup $setup): ?self
+    /**
+     * Null where there are too few visitors.
+     *
+     * @param int $step hours that each place holds
+     */
+    public static function of(Cohorts $exposed, string $key, Setup $setup, int $step = 1): ?self
     {
         $n = count($setup->variants);
         $hours = [];
@@ -77,7 +81,7 @@ final readonly class RatioBreak
 
         return new self(
             $from === 0 ? null : 3_600_000 * $hours[$from],
-            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + 1),
+            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + $step),
             min(0.0, ChiSquare::logUpperTail(max(0.0, $best), max(1, count(array_filter($expected)) - 1)) + log(self::places($from, $to, $length))),
             $observed,
             $expected,

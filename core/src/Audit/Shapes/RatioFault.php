@@ -63,7 +63,7 @@ final readonly class RatioFault
                 $of->of[''][$cell] = ($of->of[''][$cell] ?? 0) + $number;
             }
         }
-        $break = RatioBreak::of($of, '', $setup);
+        $break = RatioBreak::of($of, '', $setup, $keys === [] ? 1 : Cohorts::STEP);
         [$observed, $expected] = $break === null ? self::counts($of, '', $setup) : [$break->observed, $break->expected];
         [$variant, $missing, $part] = self::culprit($observed, $expected);
 

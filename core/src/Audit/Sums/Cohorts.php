@@ -21,14 +21,19 @@ final class Cohorts
 
     private const HOURS = 1 << 24;
 
+    /** Of parts of the visitors only so many hours together are told apart: there are many parts. */
+    public const STEP = 3;
+
     /** @var array<string, array<int, int>> key => (epoch · 2^24 + hour since 1970) · 64 + place of the variant => number */
     public array $of = [];
 
     /** @param list<string> $keys */
     public function add(array $keys, int $epoch, int $hour, int $variant, int $number = 1): void
     {
-        $cell = ($epoch * self::HOURS + $hour << 6) + $variant;
+        $exact = ($epoch * self::HOURS + $hour << 6) + $variant;
+        $coarse = $exact - ($hour % self::STEP << 6);
         foreach ($keys as $key) {
+            $cell = $key === '' ? $exact : $coarse;
             if (isset($this->of[$key][$cell])) {
                 $this->of[$key][$cell] += $number;
             } else {
@@ -147,6 +152,12 @@ final class Cohorts
         }
 
         return $part;
+    }
+
+    /** How many hours a place in time of a key holds. */
+    public static function hoursOf(string $key): int
+    {
+        return $key === '' ? 1 : self::STEP;
     }
 
     /** Hour since 1970 of a place in time of `byHour()`. */

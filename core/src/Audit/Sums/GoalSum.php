@@ -91,7 +91,7 @@ final class GoalSum
             $this->early->add($unit->keys, $unit->epoch, $hour, $variant);
         }
         if ($reached) {
-            $this->reached->add($unit->keys, $unit->epoch, $hour, $variant);
+            $this->reached->add([''], $unit->epoch, $hour, $variant);
             $cell = $this->values[$variant] ?? [0.0, 0.0, 0.0];
             $this->values[$variant] = [$cell[0] + 1, $cell[1] + $sum, $cell[2] + $sum ** 2];
         }

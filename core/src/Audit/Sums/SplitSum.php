@@ -47,7 +47,7 @@ final class SplitSum
             $place = (int) array_search($unit->due, $setup->variants, true);
             $time = $unit->times[$unit->viewedAt];
             $epoch = $setup->epochAt($time);
-            $this->due->add($unit->keys, $epoch, intdiv($time, 3_600_000), $place);
+            $this->due->add([''], $epoch, intdiv($time, 3_600_000), $place);
             if ($unit->exposures === [] && ! $unit->isCrawler && ! $unit->isInhuman) {
                 $this->missing->add($unit->keys, $epoch, intdiv($time, 3_600_000), $place);
             }
@@ -105,7 +105,6 @@ final class SplitSum
 
     public function prune(): void
     {
-        $this->due->prune();
         $this->missing->prune();
         $this->exposed->prune();
         $this->pageless->prune();
