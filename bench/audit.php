@@ -6,7 +6,6 @@ declare(strict_types=1);
  * Measures the audit: php bench/audit.php files|stored|rates|power FOLDER SOCKET NUMBER. Called by `bin/pellix bench audit`.
  */
 
-use App\Models\Site;
 use App\Storage\EventMonths;
 use Bench\AuditRates;
 use Bench\LargeSite;

@@ -3,7 +3,6 @@
 namespace App\Audits;
 
 use App\Models\Experiment;
-use App\Models\Goal;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Audit\Evidence;
@@ -31,10 +30,13 @@ final class StoredAudit
         $site = $experiment->site;
         $start = $experiment->started_at ?? $now;
         $end = $experiment->ended_at === null ? $now : $experiment->ended_at->addHours(self::HOURS_AFTER)->min($now);
-        $plan = $site->eventDefinitions()->get(['name', 'schema'])->pluck('schema', 'name')->all();
+        $plan = [];
+        foreach ($site->eventDefinitions()->get() as $event) {
+            $plan[$event->name] = $event->schema;
+        }
         $setup = new Setup(
             $experiment->declared(),
-            $experiment->goals->map(static fn (Goal $goal) => $goal->declared((string) $goal->pivot->role))->values()->all(),
+            null,
             $plan === [] ? null : TrackingPlan::of($plan),
             Settings::read(['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes]),
             (float) $site->srm_alpha,

@@ -45,7 +45,7 @@ final class StoredLog
         }
         $heads = [];
         foreach ($this->partitions() as $partition) {
-            $rows = $this->select("select ".self::COLUMNS." from events partition ({$partition}) force index (primary) where site_id = ? and time >= ? and time <= ?"
+            $rows = $this->select('select '.self::COLUMNS." from events partition ({$partition}) force index (primary) where site_id = ? and time >= ? and time <= ?"
                 .($middle === null ? '' : ' and visitor '.($half === 0 ? '<' : '>=').' ?').' order by visitor, time', [$this->site->id, $this->from, $this->to, ...($middle === null ? [] : [$middle])]);
             $row = $rows->fetch(PDO::FETCH_NUM);
             if ($row !== false) {
@@ -119,7 +119,17 @@ final class StoredLog
             ->whereNotNull('partition_name')->orderBy('partition_ordinal_position')->pluck('partition_name')->all();
         [$first, $last] = array_map(static fn (string $moment): string => 'm'.str_replace('-', '_', substr($moment, 0, 7)), [$this->from, $this->to]);
 
-        return array_values(array_filter(array_map(strval(...), $months), static fn (string $month): bool => preg_match('/\Am\d{4}_\d\d\z/', $month) !== 1 ? $month === 'later' : $month >= $first && $month <= $last));
+        $found = [];
+        $before = '';
+        foreach (array_map(strval(...), $months) as $month) {
+            // Each holds what is older than its own end, so the first holds all that came before it, too.
+            if (($month === 'later' || $month >= $first) && $before < $last) {
+                $found[] = $month;
+            }
+            $before = $month;
+        }
+
+        return $found;
     }
 
     /** @param list<mixed> $values */

@@ -8,7 +8,6 @@ use Pellix\Core\Events\ColumnGuess;
 use Pellix\Core\Events\CsvRows;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogReader;
-use Pellix\Core\Formats\InvalidText;
 use Pellix\Core\Formats\Lines;
 
 /** `bin/pellix audit EVENTS --propose-map`: a mapping from the first 1,000 lines, with what it is sure of. */
@@ -57,18 +56,17 @@ final class ColumnProposal
     {
         $texts = [];
         $isOther = false;
-        try {
-            foreach (Lines::of($stream) as $text) {
-                $isOther = $isOther || ! mb_check_encoding($text, 'UTF-8');
-                $texts[] = $text;
-                if (count($texts) > self::LINES) {
-                    break;
-                }
+        /** @var \ArrayObject<int, string> $troubles */
+        $troubles = new \ArrayObject();
+        foreach (Lines::of($stream, static fn (int $line, string $why) => $troubles->append("line {$line}: {$why}")) as $text) {
+            $isOther = $isOther || ! mb_check_encoding($text, 'UTF-8');
+            $texts[] = $text;
+            if (count($texts) > self::LINES) {
+                break;
             }
-        } catch (InvalidText $e) {
-            if ($texts === []) {
-                throw new BadUsage("line {$e->field}: {$e->getMessage()}");
-            }
+        }
+        if ($texts === [] && count($troubles) > 0) {
+            throw new BadUsage((string) ($troubles[0] ?? ''));
         }
 
         return $isOther ? [array_map(static fn (string $text): string => (string) mb_convert_encoding($text, 'UTF-8', 'windows-1252'), $texts), 'windows-1252'] : [$texts, null];

@@ -112,7 +112,7 @@ final class AuditRates
     /**
      * The smallest of some strengths at which nine of ten logs show the fault.
      *
-     * @return array{fault: string, found: array<string, int>, strength: float|null} strength => of ten logs
+     * @return array{fault: string, found: array<array-key, int>, strength: float|int|null} strength => of ten logs
      */
     public function power(string $code): array
     {
@@ -125,7 +125,7 @@ final class AuditRates
                 $report = $this->audit(new Settings(self::POWER[0], self::POWER[1], 800_000 + $i, [50, 50], [[50, 50]], [Fault::parse("{$fault}:strength={$strength}")]));
                 $number += array_filter(self::flat($report->findings), static fn (Finding $one): bool => $one->code->value === $code) !== [] ? 1 : 0;
             }
-            $found[(string) $strength] = $number;
+            $found["{$strength}"] = $number;
             if ($number >= 0.9 * self::TIMES) {
                 $least = $strength;
                 break;

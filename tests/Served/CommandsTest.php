@@ -26,6 +26,15 @@ it('exits as a pipeline needs it', function (array $arguments, int $exit, string
     [['srm', '10', '12', '--weights'], 2, '', '--weights takes a value'],
     [['assign', '--json'], 2, '', 'Name the experiment file'],
     [['assign', '--experiment=/nowhere.json'], 2, '', '/nowhere.json: this file cannot be read'],
+    [['audit'], 2, '', 'Name one event log'],
+    [['audit', '/nowhere.ndjson'], 2, '', 'Say which experiment'],
+    [['audit', '--counts=/nowhere.csv'], 2, '', '/nowhere.csv: this file cannot be read'],
+    [['audit', 'a', '--experiment=/nowhere.json'], 2, '', '/nowhere.json: this file cannot be read'],
+    [['audit', '/nowhere.ndjson', '--propose-map'], 2, '', '/nowhere.ndjson: this file cannot be read'],
+    [['simulate', '--list-faults'], 0, 'lose-exposures', ''],
+    [['simulate', '--to=-', '--visitors=0'], 2, '', '--visitors takes a whole number'],
+    [['simulate', '--to=-', '--fault=quake'], 2, '', 'There is no fault "quake"'],
+    [['simulate', '--to=-', '--fault=lose:colour=red'], 2, '', 'is no parameter of a fault'],
     [['fly'], 2, '', 'There is no command "fly"'],
     [['help'], 0, 'bin/pellix COMMAND', ''],
 ]);
@@ -250,3 +259,27 @@ it('says what is wrong with an event log or its goals', function (string $log, s
     ['', '[{"key":"a","kind":"order"}]', ['second.ndjson'], 'Name one event log'],
     ['', '[{"key":"a","kind":"order"}]', ['--speed=9'], 'There is no option'],
 ]);
+
+it('audits what the simulator writes, in each form that is asked for', function () {
+    $folder = sys_get_temp_dir().'/audit-'.getmypid();
+    mkdir($folder);
+    $made = $this->pellix(['simulate', "--to={$folder}/log.csv.gz", '--visitors=1500', '--seed=4', '--fault=lose:variant=short:strength=0.6', "--experiment-to={$folder}/experiment.json"]);
+    expect($made->getExitCode())->toBe(0);
+    $audit = fn (array $more) => $this->pellix(['audit', "{$folder}/log.csv.gz", "--experiment={$folder}/experiment.json", ...$more]);
+    $json = json_decode($audit(['--json'])->getOutput(), true);
+    expect(array_keys($json))->toBe(['pellix', 'experiment', 'verdict', 'sentence', 'period', 'counts', 'srm', 'findings', 'checks', 'skipped'])
+        ->and($json['verdict'])->toBe('unfit')->and($json['findings'][0]['code'])->toBe('srm.overall')->and($json['findings'][0]['variant'])->toBe('short')
+        ->and(array_keys($json['findings'][0]))->toBe(['code', 'severity', 'link', 'variant', 'goal', 'event', 'page', 'segment', 'since', 'until', 'numbers', 'message', 'causes', 'next', 'consequences'])
+        ->and(array_keys($json['srm']))->toBe(['overall', 'epochs', 'sequential', 'stages', 'segments']);
+    $written = $audit(["--html={$folder}/report.html", "--csv={$folder}/findings.csv"]);
+    expect($written->getExitCode())->toBe(1)->and(file_get_contents("{$folder}/report.html"))->toContain('<code>srm.overall</code>')->not->toContain('<script')
+        ->and(file_get_contents("{$folder}/findings.csv"))->toStartWith('code,severity,link,follows_from,variant')->toContain('srm.sequential,blocker,split,srm.overall,short');
+    expect($audit([])->getOutput())->toContain('UNFIT')->toContain('Do not decide on this data')->toContain('It follows: [blocker] srm.sequential')
+        ->and($audit(['--until=monday'])->getErrorOutput())->toContain('--until takes a time')->and($audit(['--alpha=2'])->getExitCode())->toBe(2);
+    // A log of other columns says what to do.
+    file_put_contents("{$folder}/other.csv", "when;who;what;where\n1772500000;v1;pageview;https://larkhollow.localhost/loan\n");
+    $other = $this->pellix(['audit', "{$folder}/other.csv", "--experiment={$folder}/experiment.json"]);
+    expect($other->getExitCode())->toBe(2)->and($other->getErrorOutput())->toContain('--propose-map');
+    array_map(unlink(...), glob("{$folder}/*"));
+    rmdir($folder);
+});

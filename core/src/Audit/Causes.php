@@ -90,7 +90,11 @@ final class Causes
         return $trees;
     }
 
-    /** Whether a finding already follows, through others, from another: no circle. @param array<int, int> $under */
+    /**
+     * Whether a finding already follows, through others, from another: no circle.
+     *
+     * @param array<int, int> $under
+     */
     private static function isUnder(int $finding, int $cause, array $under): bool
     {
         for ($at = $finding; isset($under[$at]); $at = $under[$at]) {

@@ -48,7 +48,9 @@ final readonly class Evidence
     ) {
         $this->ratio = new Ratio($tally->split, $setup);
         $this->gaps = new Gaps($tally->volume, $setup);
-        $this->found = new \ArrayObject();
+        /** @var \ArrayObject<int, list<Gap>> $found */
+        $found = new \ArrayObject();
+        $this->found = $found;
     }
 
     /** @return list<Gap> worked out once */
@@ -74,7 +76,11 @@ final readonly class Evidence
         return array_combine($this->setup->variants, $this->tally->split->exposed->byVariant(count($this->setup->variants)));
     }
 
-    /** First and last moment of the log, in milliseconds; null where it is empty. @return array{int, int}|null */
+    /**
+     * First and last moment of the log, in milliseconds; null where it is empty.
+     *
+     * @return array{int, int}|null
+     */
     public function period(): ?array
     {
         return $this->tally->volume->events === 0 ? null : [$this->tally->volume->first, $this->tally->volume->last];

@@ -97,14 +97,14 @@ final readonly class Report
     public function toArray(): array
     {
         $evidence = $this->evidence;
-        $period = $evidence->period();
+        [$from, $to] = $evidence->period() ?? [null, null];
 
         return [
             'pellix' => 1,
             'experiment' => $evidence->setup->experiment->key,
             'verdict' => $this->verdict(),
             'sentence' => $this->sentence(),
-            'period' => ['from' => Finding::time($period[0] ?? null), 'to' => Finding::time($period[1] ?? null)],
+            'period' => ['from' => Finding::time($from), 'to' => Finding::time($to)],
             'counts' => [
                 'lines' => $evidence->lines, 'events' => $evidence->events(), 'repeated' => $evidence->copies, 'later' => $evidence->later, 'skipped' => $evidence->skipped->lines,
                 'visitors' => $evidence->visitors, 'exposed' => $evidence->exposed(), 'variants' => $evidence->variants(),

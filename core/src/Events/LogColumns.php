@@ -105,7 +105,7 @@ final class LogColumns
      */
     public function event(array $row): array
     {
-        $event = ['props' => []];
+        $event = $props = [];
         foreach ($this->columns as $field => $column) {
             $value = self::at($row, $column);
             if ($value === null || $value === '') {
@@ -113,13 +113,14 @@ final class LogColumns
             }
             if (str_starts_with($field, 'props.') || in_array($field, LogReader::SHORT, true)) {
                 $prop = str_starts_with($field, 'props.') ? substr($field, 6) : $field;
-                $event['props'][$prop] = is_string($value) && ! in_array($prop, LogReader::TEXTS, true) ? $this->typed($value) : $value;
+                $props[$prop] = is_string($value) && ! in_array($prop, LogReader::TEXTS, true) ? $this->typed($value) : $value;
             } elseif ($field === 'time' || $field === 'received') {
                 $event[$field] = $this->time($value);
             } else {
                 $event[$field] = is_int($value) || is_float($value) ? (string) $value : $value;
             }
         }
+        $event['props'] = $props;
         // A log without ids: what is the same in everything is the same event.
         $event['id'] ??= hash('xxh128', serialize($row));
         if (is_string($event['name'] ?? null)) {

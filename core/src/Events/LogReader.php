@@ -79,7 +79,7 @@ final class LogReader
     private static function decoded(\Generator $lines, string $encoding): \Generator
     {
         foreach ($lines as $number => $line) {
-            yield $number => mb_convert_encoding($line, 'UTF-8', $encoding);
+            yield $number => (string) mb_convert_encoding($line, 'UTF-8', $encoding);
         }
     }
 
@@ -182,24 +182,25 @@ final class LogReader
      */
     private static function csv(\Generator $lines, ?LogColumns $columns, bool $goesOn): \Generator
     {
-        $header = null;
+        /** @var list<string> $header */
+        $header = [];
         $separator = ',';
         foreach (CsvRows::of($lines, $goesOn) as $number => $row) {
             if (is_string($row) && ! mb_check_encoding($row, 'UTF-8')) {
                 $row = new InvalidLog('This line is not UTF-8. Save the file as UTF-8'.($goesOn ? ', or name its encoding in a mapping.' : '.'), (string) $number);
             }
-            if (is_string($row) && $header === null) {
+            if (is_string($row) && $header === []) {
                 [$separator, $header] = self::header($row, $number, $columns);
                 continue;
             }
             $cells = is_string($row) ? self::cells($row, $separator) : [];
-            if (is_string($row) && count($cells) !== count($header ?? [])) {
-                $row = new InvalidLog('The row has '.count($cells).' cells, and the header '.count($header ?? []).'.', (string) $number);
+            if (is_string($row) && count($cells) !== count($header)) {
+                $row = new InvalidLog('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $number);
             }
             if (is_string($row)) {
-                $cells = array_combine($header ?? [], $cells);
+                $cells = array_combine($header, $cells);
                 yield $number => $columns === null ? self::object($cells) : $columns->event($cells);
-            } elseif ($goesOn && $header !== null) {
+            } elseif ($goesOn && $header !== []) {
                 yield $number => $row;
             } else {
                 throw $row;

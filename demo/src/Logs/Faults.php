@@ -54,7 +54,7 @@ final class Faults
 
     private bool $isDone = false;
 
-    public function __construct(private readonly Settings $settings, private readonly Dice $dice, private readonly World $world)
+    public function __construct(private readonly Settings $settings, private readonly Dice $dice)
     {
     }
 

@@ -41,7 +41,7 @@ final class LogMaker
     /** @return \Generator<int, array<string, mixed>> events, visitor by visitor */
     public function events(): \Generator
     {
-        $faults = new Faults($this->settings, $this->dice, $this->world);
+        $faults = new Faults($this->settings, $this->dice);
         $begin = $this->settings->begin();
         foreach ($this->world->arrivals($this->settings->visitors, $this->settings->days, 0) as $hour => $visitors) {
             for ($i = 0; $i < $visitors; $i++) {

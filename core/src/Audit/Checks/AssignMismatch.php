@@ -39,7 +39,8 @@ final class AssignMismatch implements Check
         $all = $sum->exposed;
         $part = $wrong / $all;
         $where = Culprit::among($sum->wrong, $evidence->tally->split->exposed, $setup);
-        $isAnother = $part > 0.5 * (1 - max(array_map(static fn (float $w): float => $w / array_sum($setup->weights(0)), $setup->weights(0))));
+        $weights = $setup->weights(0);
+        $isAnother = $part > 0.5 * (1 - max([0.0, ...$weights]) / max(1e-9, array_sum($weights)));
 
         return [new Finding(
             AuditCode::AssignMismatch,

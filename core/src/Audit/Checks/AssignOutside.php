@@ -58,7 +58,7 @@ final class AssignOutside implements Check
             $found[] = new Finding(
                 AuditCode::AssignOutside,
                 $part >= self::SPOILS ? Severity::Warning : Severity::Note,
-                Told::count($units, $evidence->setup->experiment->unit).' ('.Told::percent($part).') '.($units === 1 ? 'was' : 'were').' exposed '.self::WORDS[$reason].$where->told($evidence->setup->settings).'.',
+                Told::count($units, $evidence->setup->experiment->unit).' ('.Told::percent($part).') were exposed '.self::WORDS[$reason].$where->told($evidence->setup->settings).'.',
                 $where->variant,
                 page: $where->page,
                 segment: $where->segment,

@@ -9,7 +9,6 @@ use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
-use Pellix\Core\Audit\Told;
 use Pellix\Core\Statistics\StratifiedRates;
 use Pellix\Core\Wiring\Findings\Severity;
 
@@ -43,8 +42,7 @@ final class EpochWeights implements Check
         $reached = $sum->reached->byEpoch();
         $epochs = [];
         foreach (array_keys($setup->epochs) as $epoch) {
-            $row = static fn (array $of): array => array_map(static fn (int $v): int => $of[$epoch][$v] ?? 0, range(0, $n - 1));
-            $epochs[] = ['units' => $row($units), 'reached' => $row($reached)];
+            $epochs[] = ['units' => self::row($units[$epoch] ?? [], $n), 'reached' => self::row($reached[$epoch] ?? [], $n)];
         }
         $rates = new StratifiedRates($epochs);
         $control = $setup->control();
@@ -79,5 +77,20 @@ final class EpochWeights implements Check
             next: ['Read the joined difference, never the added-up one.'],
             weight: min(1.0, $off / 10),
         )];
+    }
+
+    /**
+     * @param array<int, int> $of place of the variant => number
+     *
+     * @return list<int> of each of so many variants
+     */
+    private static function row(array $of, int $variants): array
+    {
+        $row = [];
+        for ($i = 0; $i < $variants; $i++) {
+            $row[] = $of[$i] ?? 0;
+        }
+
+        return $row;
     }
 }

@@ -50,7 +50,7 @@ final class EventBot implements Check
         $variant = null;
         if ($logP < log(self::UNEVEN)) {
             $more = array_map(static fn (int $is, float $was): float => $is / max(1e-9, $was), $programs, $expected);
-            $variant = $setup->variants[(int) array_search(max($more), $more, true)];
+            $variant = $setup->variants[(int) array_search(max([0.0, ...$more]), $more, true)];
         }
 
         return [new Finding(

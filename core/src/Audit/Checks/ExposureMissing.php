@@ -76,7 +76,7 @@ final class ExposureMissing implements Check
         }
         if ($isUneven && $where->variant === null) {
             $rates = array_map(static fn (int $a, int $b): float => $a / max(1, $b), $off, $of);
-            $where = new Where($setup->variants[(int) array_search(max($rates), $rates, true)], null, $where->page, $where->segment, $where->since, $where->until, $where->rate);
+            $where = new Where($setup->variants[(int) array_search(max([0.0, ...$rates]), $rates, true)], null, $where->page, $where->segment, $where->since, $where->until, $where->rate);
         }
         $variant = $isUneven ? $where->variant : null;
 

@@ -51,7 +51,7 @@ final class OrderCurrency implements Check
             $found[] = new Finding(
                 AuditCode::OrderCurrency,
                 $number / $all >= self::SPOILS ? Severity::Warning : Severity::Note,
-                Told::count($number, 'order').' ('.Told::percent($number / $all).') '.($number === 1 ? 'is' : 'are').($currency === '' ? ' in no currency' : " in {$currency}").$where->told($evidence->setup->settings).', the others in '.($usual === '' ? 'none' : $usual).': added up, their values mean nothing.',
+                Told::count($number, 'order').' ('.Told::percent($number / $all).') are'.($currency === '' ? ' in no currency' : " in {$currency}").$where->told($evidence->setup->settings).', the others in '.($usual === '' ? 'none' : $usual).': added up, their values mean nothing.',
                 $where->variant,
                 event: 'order',
                 page: $where->page,

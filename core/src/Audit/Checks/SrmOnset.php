@@ -38,7 +38,7 @@ final class SrmOnset implements Check
         if (($since === null && $until === null) || (! $isOff && $break->logP >= log($setup->alpha))) {
             return [];
         }
-        $missing = $isLocal ? $fault->missing : (int) round(max(RatioFault::missing($break->observed, $break->expected)));
+        $missing = $isLocal ? $fault->missing : (int) round(max([0.0, ...RatioFault::missing($break->observed, $break->expected)]));
         $variant = $fault === null ? null : $setup->variants[$fault->variant];
         $where = $isLocal ? Where::of($fault->keys, $variant, $since, $until) : new Where($variant, since: $since, until: $until);
 

@@ -84,7 +84,8 @@ final class CountTable
     private static function rows($stream): array
     {
         $rows = [];
-        $columns = $header = null;
+        $header = null;
+        $columns = [];
         $separator = ',';
         try {
             foreach (CsvRows::of(Lines::of($stream), false) as $line => $text) {
@@ -100,7 +101,7 @@ final class CountTable
                 if (count($cells) !== count($header)) {
                     throw new InvalidAudit('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $line);
                 }
-                $rows[] = self::row($cells, $header, $columns ?? [], $line);
+                $rows[] = self::row($cells, $header, $columns, $line);
                 if (count($rows) > self::MOST_ROWS) {
                     throw new InvalidAudit('A table of counts has at most '.number_format(self::MOST_ROWS).' rows; a log is audited without --counts.', (string) $line);
                 }
@@ -112,7 +113,7 @@ final class CountTable
             throw new InvalidAudit('The table has no rows: variant,visitors,conversions and a row for each variant are needed.', '1');
         }
 
-        return [$rows, array_map(static fn (?int $place): bool => $place !== null, $columns ?? [])];
+        return [$rows, array_map(static fn (?int $place): bool => $place !== null, $columns)];
     }
 
     /**

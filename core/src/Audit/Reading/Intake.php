@@ -139,9 +139,9 @@ final class Intake
         if ($cells === null) {
             return;
         }
-        [$unit, $text, $id, $who] = $cells;
+        [$unit, $text, $id, $who, $visitor] = $cells;
         if ($this->isByUser) {
-            $known = hash('xxh64', (string) $row['visitor'], true);
+            $known = hash('xxh64', $visitor, true);
             $this->visitors->add(ord($known[7]), $known);
         }
         $this->ids->add(ord($id[15]) * 16 + ord($id[14]), $id.pack('V', $who));
@@ -153,7 +153,7 @@ final class Intake
      *
      * @param mixed $row what `LogReader` gives
      *
-     * @return array{string, string, string, int}|null its unit; its cells from the time on (see `Row`), parted by tabs; a hash of its id; and one of its visitor. Null where
+     * @return array{string, string, string, int, string}|null its unit; its cells from the time on (see `Row`), parted by tabs; a hash of its id; one of its visitor; and the visitor. Null where
      *                                                 it lies after the moment of the audit
      *
      * @throws InvalidLog
@@ -177,6 +177,7 @@ final class Intake
             return null;
         }
         $this->events++;
+        /** @var array{props?: array<mixed>|null, agent?: string, referrer?: string, received?: mixed, user?: string} $row now that it was looked at */
         $props = $row['props'] ?? [];
         $agent = ($row['agent'] ?? '') === '' ? null : substr($row['agent'], 0, 1000);
         [$device, $browser, $flags] = $agent === null ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
@@ -227,7 +228,7 @@ final class Intake
         return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".($this->names[$name] ??= $this->name($name))
             .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
             .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
-            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who];
+            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who, $visitor];
     }
 
     private static function reason(InvalidLog $e): string
@@ -240,7 +241,9 @@ final class Intake
     /** @param array<mixed> $row */
     private static function event(array $row, string $id, string $visitor, string $name, string $url): LogEvent
     {
-        static $noTime = new \DateTimeImmutable('@0');
+        /** @var \DateTimeImmutable|null $noTime */
+        static $noTime = null;
+        $noTime ??= new \DateTimeImmutable('@0');
         $props = $row['props'] ?? [];
         $text = static fn (mixed $value): ?string => is_string($value) && $value !== '' ? $value : null;
 

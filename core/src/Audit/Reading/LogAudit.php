@@ -53,14 +53,12 @@ final class LogAudit
             $events += $read[1]['events'];
             $skipped->plus($read[1]['skipped']);
         }
-        $isMuch = count($pieces) > 1 || $events > self::WORTH_TWO_EVENTS;
+        $isMuch = $events > self::WORTH_TWO_EVENTS;
 
         $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
         $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->half($intakes, $half), $isMuch);
         $tally = $halves[0]['tally'];
         $tally->plus($halves[1]['tally']);
-
-        $number = static fn (string $name): int => $halves[0][$name] + $halves[1][$name];
 
         return new Evidence(
             $setup,
@@ -69,9 +67,9 @@ final class LogAudit
             $events,
             $later,
             $skipped,
-            $number('copies'),
-            $number('shared'),
-            $setup->experiment->unit === 'user' ? $number('visitors') : $number('units'),
+            $halves[0]['copies'] + $halves[1]['copies'],
+            $halves[0]['shared'] + $halves[1]['shared'],
+            $setup->experiment->unit === 'user' ? $halves[0]['visitors'] + $halves[1]['visitors'] : $halves[0]['units'] + $halves[1]['units'],
             Users::of([$spools[0][0], $spools[1][0]], $setup),
             Orders::of([$spools[0][1], $spools[1][1]]),
         );
@@ -217,18 +215,17 @@ final class LogAudit
         $tally = $halves[0]['tally'];
         $tally->plus($halves[1]['tally']);
         $halves[0]['skipped']->plus($halves[1]['skipped']);
-        $number = static fn (string $name): int => $halves[0][$name] + $halves[1][$name];
 
         return new Evidence(
             $setup,
             $tally,
-            $number('lines'),
-            $number('events'),
-            $number('later'),
+            $halves[0]['lines'] + $halves[1]['lines'],
+            $halves[0]['events'] + $halves[1]['events'],
+            $halves[0]['later'] + $halves[1]['later'],
             $halves[0]['skipped'],
-            $number('copies'),
+            $halves[0]['copies'] + $halves[1]['copies'],
             0,
-            $number('units'),
+            $halves[0]['units'] + $halves[1]['units'],
             Users::of([$spools[0][0], $spools[1][0]], $setup),
             Orders::of([$spools[0][1], $spools[1][1]]),
         );
@@ -245,18 +242,20 @@ final class LogAudit
         $lines = 0;
         foreach ($visitors as $rows) {
             $own = [];
+            $visitor = '';
             foreach ($rows as $row) {
                 try {
                     $cells = $intake->cells(++$lines, $row);
                     if ($cells !== null) {
                         $own[] = "\t{$cells[1]}";
+                        $visitor = $cells[4];
                     }
                 } catch (InvalidLog $e) {
                     $intake->skipped->add($lines, $e->getMessage());
                 }
             }
             if ($own !== []) {
-                $this->unit("v{$rows[0]['visitor']}", $own);
+                $this->unit("v{$visitor}", $own);
                 $this->units % self::PRUNED_EACH === 0 && $this->tally->prune();
             }
         }

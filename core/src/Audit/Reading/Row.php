@@ -48,7 +48,7 @@ final class Row
     /** A text as a cell. */
     public static function cell(string $text): string
     {
-        return strpbrk($text, self::MARKS) === false ? $text : strtr($text, ["\\" => '\\\\', "\t" => '\\t', "\n" => '\\n', self::BREAK => '']);
+        return strpbrk($text, self::MARKS) === false ? $text : strtr($text, ['\\' => '\\\\', "\t" => '\\t', "\n" => '\\n', self::BREAK => '']);
     }
 
     public static function text(string $cell): string

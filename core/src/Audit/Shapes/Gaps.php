@@ -100,18 +100,19 @@ final class Gaps
             array_push($found, ...$this->ofPart($key, count($keys)));
         }
         usort($found, static fn (Gap $a, Gap $b): int => $b->score <=> $a->score ?: strcmp($a->key, $b->key));
+        /** @var list<non-empty-list<Gap>> $clusters */
         $clusters = [];
         foreach ($found as $gap) {
             foreach ($clusters as $i => [$lead]) {
                 if ($lead->overlaps($gap)) {
-                    $clusters[$i][] = $gap;
+                    $clusters[$i] = [...$clusters[$i], $gap];
                     continue 2;
                 }
             }
             $clusters[] = [$gap];
         }
 
-        return array_map(static fn (array $cluster): Gap => self::best($cluster), $clusters);
+        return array_map(self::best(...), $clusters);
     }
 
     /**

@@ -72,8 +72,8 @@ final readonly class RateBreak
         $hit = $h[$to] - $h[$from];
 
         return new self(
-            $from === 0 ? null : 3_600_000 * $hours[$from],
-            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + $step),
+            $from === 0 ? null : 3_600_000 * ($hours[$from] ?? 0),
+            $to === $length ? null : 3_600_000 * (($hours[$to - 1] ?? 0) + $step),
             min(0.0, ChiSquare::logUpperTail($best / $spread, 1) + log($to === $length || $from === 0 ? $length : $length * $length / 2)),
             $hit / $in,
             ($allHits - $hit) / ($all - $in),

@@ -76,6 +76,7 @@ final class Ratio
             return $this->sequential;
         }
         $n = count($this->setup->variants);
+        /** @var non-empty-list<list<float>> $weights */
         $weights = array_map($this->setup->weights(...), array_keys($this->setup->epochs));
         $prior = AnytimeRatio::prior($weights);
         $days = [];

@@ -80,8 +80,8 @@ final readonly class RatioBreak
         $expected = array_map(static fn (float $after, float $before): float => $after - $before, $e[$to], $e[$from]);
 
         return new self(
-            $from === 0 ? null : 3_600_000 * $hours[$from],
-            $to === $length ? null : 3_600_000 * ($hours[$to - 1] + $step),
+            $from === 0 ? null : 3_600_000 * ($hours[$from] ?? 0),
+            $to === $length ? null : 3_600_000 * (($hours[$to - 1] ?? 0) + $step),
             min(0.0, ChiSquare::logUpperTail(max(0.0, $best), max(1, count(array_filter($expected)) - 1)) + log(self::places($from, $to, $length))),
             $observed,
             $expected,

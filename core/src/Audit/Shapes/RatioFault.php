@@ -197,7 +197,7 @@ final readonly class RatioFault
             }
         }
 
-        return [$observed, $expected];
+        return [array_values($observed), array_values($expected)];
     }
 
     /**
@@ -234,6 +234,7 @@ final readonly class RatioFault
      */
     private static function plus(array $a, array $b): array
     {
+        /** @var list<N> */
         return array_map(static fn (int|float $one, int|float $other): int|float => $one + $other, $a, $b);
     }
 }

@@ -23,6 +23,7 @@ final readonly class Rhythm
      * @param array<int, float>       $week    weekday => factor
      * @param float                   $days    how much days vary by themselves (standard deviation over mean)
      * @param float                   $dispersion variance over mean of hours, beside that
+     * @param array<int, float>       $moods   day since 1970 => how busy it was against the rhythm, by its better hours
      */
     private function __construct(private array $hours, private array $week, public float $days, public float $dispersion, private array $moods)
     {
@@ -59,7 +60,7 @@ final readonly class Rhythm
         $week = array_map(static fn (array $of): float => count($of) > 1 ? self::median($of) : (1 + self::median($of)) / 2, $byWeekday);
         $left = [];
         foreach ($days as $day => $ratio) {
-            $left[] = abs($ratio / max(0.05, $week[$day % 7]) - 1);
+            $left[] = abs($ratio / max(0.05, $week[$day % 7] ?? 1.0) - 1);
         }
         $rhythm = new self(self::whole($median), $week, max(0.08, 1.4826 * self::median($left)), 1.0, []);
         $squares = [];
@@ -67,7 +68,7 @@ final readonly class Rhythm
             $expected = $rhythm->at($hour);
             if ($expected >= self::BUSY) {
                 $mood = $days[intdiv($hour, 24)] ?? 1.0;
-                $mean = $median[$hour % 24] * max(0.05, $mood);
+                $mean = ($median[$hour % 24] ?? 1.0) * max(0.05, $mood);
                 $squares[] = (($series[$hour] ?? 0) - $mean) ** 2 / $mean;
             }
         }

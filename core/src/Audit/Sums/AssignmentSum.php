@@ -74,11 +74,10 @@ final class AssignmentSum
         foreach ($unit->counted() === null ? [] : $unit->others as $experiment => $variant) {
             $experiment = (string) $experiment;
             if (isset($this->others[$experiment]) || count($this->others) < self::MOST_NAMES) {
-                $cell = &$this->others[$experiment][$unit->variant];
-                if (isset($cell[$variant]) || count($cell ?? []) < self::MOST_NAMES) {
-                    $cell[$variant] = ($cell[$variant] ?? 0) + 1;
+                $cell = $this->others[$experiment][$unit->variant] ?? [];
+                if (isset($cell[$variant]) || count($cell) < self::MOST_NAMES) {
+                    $this->others[$experiment][$unit->variant][$variant] = ($cell[$variant] ?? 0) + 1;
                 }
-                unset($cell);
             }
         }
         $user = $unit->rows[$at][8];

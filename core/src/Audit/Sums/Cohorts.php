@@ -103,7 +103,7 @@ final class Cohorts
             }
         }
 
-        return $found;
+        return array_values($found);
     }
 
     /** @return array<int, array{int, array<int, int>}> place in time => epoch, and variant => number; in the order of time */

@@ -103,10 +103,11 @@ final class DelaySum
         foreach (['late', 'off', 'clocks'] as $name) {
             $this->{$name}->plus($other->{$name});
         }
-        foreach (['histogram', 'offsets'] as $name) {
-            foreach ($other->{$name} as $bin => $number) {
-                $this->{$name}[$bin] = ($this->{$name}[$bin] ?? 0) + $number;
-            }
+        foreach ($other->histogram as $bin => $number) {
+            $this->histogram[$bin] = ($this->histogram[$bin] ?? 0) + $number;
+        }
+        foreach ($other->offsets as $minutes => $number) {
+            $this->offsets[$minutes] = ($this->offsets[$minutes] ?? 0) + $number;
         }
         $this->known += $other->known;
     }

@@ -106,7 +106,11 @@ final class GoalSum
         return $exposed[2] !== '' && $early[2] !== '' && (int) $exposed[1] + (int) $exposed[2] < (int) $early[1] + (int) $early[2];
     }
 
-    /** A number, or a text that reads like one. @param array<string, mixed> $props */
+    /**
+     * A number, or a text that reads like one.
+     *
+     * @param array<string, mixed> $props
+     */
     private static function value(array $props, string $path): ?float
     {
         return (new LogEvent('-', '-', new \DateTimeImmutable('@0'), '-', '', $props))->number($path);

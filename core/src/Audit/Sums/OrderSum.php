@@ -144,11 +144,14 @@ final class OrderSum
         foreach ($other->currencies as $currency => $cohorts) {
             ($this->currencies[$currency] ??= new Cohorts())->plus($cohorts);
         }
-        foreach (['histogram', 'hours'] as $name) {
-            foreach ($other->{$name} as $key => $bins) {
-                foreach ($bins as $bin => $orders) {
-                    $this->{$name}[$key][$bin] = ($this->{$name}[$key][$bin] ?? 0) + $orders;
-                }
+        foreach ($other->histogram as $key => $bins) {
+            foreach ($bins as $bin => $orders) {
+                $this->histogram[(string) $key][$bin] = ($this->histogram[(string) $key][$bin] ?? 0) + $orders;
+            }
+        }
+        foreach ($other->hours as $hour => $bins) {
+            foreach ($bins as $bin => $orders) {
+                $this->hours[$hour][$bin] = ($this->hours[$hour][$bin] ?? 0) + $orders;
             }
         }
         foreach ($other->totals as $variant => [$orders, $sum]) {
