@@ -153,6 +153,20 @@ final class LogColumns
         return $moment === false || (\DateTimeImmutable::getLastErrors()['warning_count'] ?? 0) > 0 ? $value : $moment->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s.v\Z');
     }
 
+    /** A number of seconds or milliseconds since 1970, told apart by its size (the years 2001 to 2286), in RFC 3339; what is none stays as it is. */
+    public static function moment(mixed $value): mixed
+    {
+        if (! (is_int($value) || is_float($value) || (is_string($value) && ctype_digit($value)))) {
+            return $value;
+        }
+
+        return match (true) {
+            $value >= 1e9 && $value < 1e10 => self::written((float) $value),
+            $value >= 1e12 && $value < 1e13 => self::written((float) $value / 1000),
+            default => $value,
+        };
+    }
+
     private static function written(float $seconds): string
     {
         $whole = (int) floor($seconds);

@@ -19,7 +19,7 @@ final class AssignUserSplit implements Check
 
     /** Of the users: some have several devices (common practice, no source). */
     private const NOTED = 0.03;
-    private const SPOILS = 0.1;
+    private const SPOILS = 0.15;
 
     public function code(): AuditCode
     {

@@ -24,6 +24,7 @@ final class EventReferral implements Check
 
     /** A host that is met in the middle of sessions much more often than at their beginning is one that visitors are sent to. */
     private const MIDDLE = 0.8;
+    private const BEGIN = 0.01;
 
     public function code(): AuditCode
     {
@@ -44,7 +45,7 @@ final class EventReferral implements Check
             $host = (string) $host;
             $isSister = in_array($host, $setup->settings->sisters, true);
             // Between the hosts of a site people go as they like; what counts is where they are sent and come back from.
-            if ($isSister || (! isset($own[$host]) && ! in_array($host, $setup->settings->hosts, true) && $middle >= self::MIDDLE * ($middle + $begin))) {
+            if ($isSister || (! isset($own[$host]) && ! in_array($host, $setup->settings->hosts, true) && $middle >= self::MIDDLE * ($middle + $begin) && $begin <= self::BEGIN * $sum->sessions)) {
                 $hosts[$host] = $middle + $begin;
             }
         }

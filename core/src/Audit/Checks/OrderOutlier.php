@@ -25,6 +25,9 @@ final class OrderOutlier implements Check
     private const FAR = 4.5;
     private const HEAVY = 0.1;
 
+    /** And so many times the next one: a tail without end has no outliers. */
+    private const APART = 3;
+
     public function code(): AuditCode
     {
         return AuditCode::OrderOutlier;
@@ -45,7 +48,8 @@ final class OrderOutlier implements Check
             usort($largest, static fn (array $a, array $b): int => $b <=> $a);
             $far = array_values(array_filter($largest, static fn (array $one): bool => log10($one[0]) > $limit));
             $their = array_sum(array_column($far, 0));
-            if ($far === [] || count($far) > max(5, 0.01 * $orders) || $their < self::HEAVY * $all || $orders <= count($far)) {
+            $next = $largest[count($far)][0] ?? 0.0;
+            if ($far === [] || $far[count($far) - 1][0] < self::APART * $next || count($far) > max(5, 0.01 * $orders) || $their < self::HEAVY * $all || $orders <= count($far)) {
                 continue;
             }
             $units = max(1, $evidence->variants()[$variant]);

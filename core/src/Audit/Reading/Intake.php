@@ -7,6 +7,7 @@ namespace Pellix\Core\Audit\Reading;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Events\CutLog;
 use Pellix\Core\Events\InvalidLog;
+use Pellix\Core\Events\LogColumns;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
 use Pellix\Core\Events\TrackingPlan;
@@ -160,6 +161,10 @@ final class Intake
      */
     public function cells(int $line, mixed $row): ?array
     {
+        if (is_array($row) && (! is_string($row['time'] ?? null) || ctype_digit($row['time']))) {
+            $row['time'] = LogColumns::moment($row['time'] ?? null);
+            $row['received'] = isset($row['received']) ? LogColumns::moment($row['received']) : null;
+        }
         // What is surely right is not read in the careful way, which costs more than all the rest.
         if (! is_array($row) || ! is_string($id = $row['id'] ?? null) || ! is_string($visitor = $row['visitor'] ?? null) || ! is_string($name = $row['name'] ?? null)
             || ! is_string($time = $row['time'] ?? null) || ! is_string($url = $row['url'] ?? null) || $id === '' || $visitor === '' || $name === '' || $url === ''
@@ -169,7 +174,7 @@ final class Intake
             $event = LogReader::event($line, $row);
             [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
         }
-        $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
+        $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z", or seconds or milliseconds since 1970; where times are written in another way or do not say their zone, a mapping tells (--propose-map).', "{$line}.time");
         $at = intdiv($micros - ($micros < 0 ? 999 : 0), 1000);
         if ($at > $this->until) {
             $this->later++;

@@ -23,6 +23,8 @@ final class LogAudit
 
     private const WORTH_TWO_EVENTS = 50_000;
 
+    private const IDS_AT_ONCE = 12_000_000;
+
     private const PRUNED_EACH = 5_000;
 
     private int $units = 0;
@@ -119,19 +121,31 @@ final class LogAudit
     {
         $number = 0;
         for ($part = $half; $part < Intake::ID_PARTS; $part += 2) {
-            $owner = $shared = [];
-            foreach ($intakes as $intake) {
-                $records = (string) stream_get_contents($intake->ids->part($part));
-                for ($at = 0, $end = strlen($records); $at < $end; $at += 20) {
-                    $id = substr($records, $at, 16);
-                    $visitor = substr($records, $at + 16, 4);
-                    if (($owner[$id] ??= $visitor) !== $visitor) {
-                        $shared[$id] = true;
+            $files = array_map(static fn (Intake $intake) => $intake->ids->part($part), $intakes);
+            // Of a long log not all ids of a part are held at once.
+            $rounds = 1 + intdiv((int) array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)), self::IDS_AT_ONCE);
+            for ($round = 0; $round < $rounds; $round++) {
+                $owner = $shared = [];
+                foreach ($files as $file) {
+                    rewind($file);
+                    while (($records = (string) fread($file, 20 * 4096)) !== '') {
+                        for ($at = 0, $end = strlen($records); $at < $end; $at += 20) {
+                            $id = substr($records, $at, 16);
+                            if ($rounds > 1 && crc32($id) % $rounds !== $round) {
+                                continue;
+                            }
+                            $visitor = substr($records, $at + 16, 4);
+                            if (($owner[$id] ??= $visitor) !== $visitor) {
+                                $shared[$id] = true;
+                            }
+                        }
                     }
                 }
+                $number += count($shared);
+            }
+            foreach ($intakes as $intake) {
                 $intake->ids->drop($part);
             }
-            $number += count($shared);
         }
 
         return $number;

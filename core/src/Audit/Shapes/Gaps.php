@@ -23,9 +23,12 @@ final class Gaps
     private const FEWEST_HOURS = 24;
     private const MOST_KEYS = 400;
 
+    /** So many days before and after the middle of the events are looked at. */
+    private const MOST_DAYS = 300;
+
     /** No events for so long that it is as unlikely as that; and, with all stretches and parts that were looked at, as that. */
     private const SILENT = 1e-6;
-    private const SILENT_OF_ALL = 0.005;
+    private const SILENT_OF_ALL = 0.002;
 
     /** A drop lasts for hours, is that deep, and loses so many events (common practice, no source); chance gives it as rarely as that. */
     private const DEEP = 0.7;
@@ -45,6 +48,9 @@ final class Gaps
     private const FIRST_DAY = 0.35;
     private const FIRST_DAYS = 0.65;
     private const DAYS_TO_RETURN = 6;
+
+    /** Of variants that are larger by more the others tell too little. */
+    private const SMALLER = 1.5;
 
     /** Visits reach over the ends of hours, so that neighbours are alike (common practice, no source). */
     private const LEAST_DISPERSION = 1.4;
@@ -74,6 +80,19 @@ final class Gaps
         $alive = array_keys(array_filter($hours, static fn (int $events): bool => $events >= 0.02 * Rhythm::median($hours)));
         $far = static fn (?int $hour, int $end): bool => $hour !== null && abs($hour - $end) > 24;
         [$first, $last] = [intdiv($volume->first, 3_600_000), intdiv($volume->last, 3_600_000)];
+        // Clocks that are off by years make no log of years.
+        $so = 0;
+        $middle = $first;
+        foreach ($hours as $hour => $events) {
+            $so += $events;
+            if (2 * $so >= array_sum($hours)) {
+                $middle = $hour;
+                break;
+            }
+        }
+        $near = static fn (int $hour): bool => abs($hour - $middle) < 24 * self::MOST_DAYS;
+        $alive = array_values(array_filter($alive, $near));
+        [$first, $last] = [$near($first) ? $first : ($alive[0] ?? $middle) - 1, $near($last) ? $last : ($alive[count($alive) - 1] ?? $middle) + 1];
 
         return [$far($alive[0] ?? null, $first) ? $alive[0] : $first + 1, $far($alive[count($alive) - 1] ?? null, $last) ? $alive[count($alive) - 1] + 1 : $last];
     }
@@ -150,39 +169,57 @@ final class Gaps
     /** @return list<Gap> */
     private function ofAll(): array
     {
-        if ($this->rhythm === null) {
+        $visits = Rhythm::of($this->volume->visits(), $this->from, $this->to);
+        if ($this->rhythm === null || $visits === null) {
             return [];
         }
-        $expected = $thatDay = [];
-        for ($hour = $this->from; $hour < $this->to; $hour++) {
-            // In the first days of a log nobody returns yet.
-            $early = $hour < $this->from + 24 ? self::FIRST_DAY : 1.0;
-            $expected[$hour] = $this->rhythm->at($hour) * min($early, $hour < $this->from + 24 * self::DAYS_TO_RETURN ? self::FIRST_DAYS : 1.0);
-            $thatDay[$hour] = $this->rhythm->thatDay($hour) * $early;
+        $found = [];
+        $clumping = $this->volume->clumping('');
+        // By the rhythm of the week; and by that of the day itself, which tells short gaps better.
+        foreach ([[false, 1.0, $this->rhythm->days], [true, 1.3, self::WITHIN_A_DAY]] as [$isThatDay, $wider, $days]) {
+            $at = fn (Rhythm $rhythm): array => $this->early(static fn (int $hour): float => $isThatDay ? $rhythm->thatDay($hour) : $rhythm->at($hour), ! $isThatDay);
+            array_push($found, ...$this->silences('', $this->volume->visits(), $at($visits), max(self::LEAST_DISPERSION, $wider * $visits->dispersion), $days, 1));
+            array_push($found, ...$this->drops('', $this->volume->hours(), $at($this->rhythm), $wider * max($clumping, $this->rhythm->dispersion), $days, 1, $found));
         }
-        $visits = max(1.0, $this->rhythm->dispersion / $this->volume->clumping(''));
 
-        return [
-            ...$this->stretches('', $this->volume->hours(), $expected, $visits, $this->rhythm->days, 1),
-            ...$this->stretches('', $this->volume->hours(), $thatDay, 1.3 * $visits, self::WITHIN_A_DAY, 1),
-        ];
+        return $found;
+    }
+
+    /**
+     * @param callable(int): float $expected hour => events
+     *
+     * @return array<int, float> the same, less at the beginning of the log, when nobody returns yet
+     */
+    private function early(callable $expected, bool $isLong): array
+    {
+        $found = [];
+        for ($hour = $this->from; $hour < $this->to; $hour++) {
+            $found[$hour] = $expected($hour) * ($hour < $this->from + 24 ? self::FIRST_DAY : ($isLong && $hour < $this->from + 24 * self::DAYS_TO_RETURN ? self::FIRST_DAYS : 1.0));
+        }
+
+        return $found;
     }
 
     /** @return list<Gap> */
     private function ofPart(string $key, int $keys): array
     {
-        $own = $this->volume->hours($key);
-        [$rest, $from, $to] = $this->rest($key, $own);
-        if ($to - $from < self::FEWEST_HOURS) {
-            return [];
-        }
-        $byEpoch = str_contains(Keys::parts($key)[0], 'variant') || str_contains($key, 'exposure');
-
         $found = [];
         // Twice: what was found the first time does not count for what is expected the second time.
         for ($round = 0; $round < 2; $round++) {
-            [$expected, $dispersion] = $this->expected($key, $own, $rest, $from, $to, $byEpoch, $found);
-            $found = $this->stretches($key, $own, $expected, $dispersion, 0.0, $keys);
+            $before = $found;
+            $found = [];
+            foreach ([true, false] as $isVisits) {
+                $own = $isVisits ? $this->volume->visits($key) : $this->volume->hours($key);
+                [$rest, $from, $to] = $this->rest($key, $own, $isVisits);
+                if ($to - $from < self::FEWEST_HOURS) {
+                    return [];
+                }
+                $clumping = $isVisits ? 1.0 : $this->volume->clumping($key);
+                [$expected, $dispersion] = $this->expected($own, $rest, $from, $to, self::hangsOnEpochs($key), $before, $clumping);
+                $isVisits
+                    ? array_push($found, ...$this->silences($key, $own, $expected, $dispersion, 0.0, $keys))
+                    : array_push($found, ...$this->drops($key, $own, $expected, $dispersion * $clumping, 0.0, $keys, $found));
+            }
             if ($found === []) {
                 break;
             }
@@ -191,43 +228,51 @@ final class Gaps
         return $found;
     }
 
+    private static function hangsOnEpochs(string $key): bool
+    {
+        return str_contains(Keys::parts($key)[0], 'variant') || str_contains($key, 'exposure');
+    }
+
     /**
-     * What it is compared with: the other variants in the same hours, or all other events.
+     * What it is compared with: the other variants in the same hours, where these are not much smaller, or all other events.
      *
      * @param array<int, int> $own
      *
-     * @return array{array<int, int>, int, int} hour => events, first hour, and the one after the last
+     * @return array{array<int, int>, int, int} hour => events (or visits), first hour, and the one after the last
      */
-    private function rest(string $key, array $own): array
+    private function rest(string $key, array $own, bool $isVisits): array
     {
         [$dimension, $value] = Keys::parts($key);
+        $of = fn (string $one): array => $isVisits ? $this->volume->visits($one) : $this->volume->hours($one);
         $rest = [];
         [$from, $to] = [$this->from, $this->to];
         if (str_contains($dimension, 'variant')) {
             $first = $dimension === 'variant' ? '' : strtok($value, '+').'+';
             foreach ($this->setup->variants as $variant) {
-                foreach ($this->volume->hours(Keys::key($dimension, $first.$variant)) as $hour => $events) {
-                    $rest[$hour] = ($rest[$hour] ?? 0) + $events;
+                foreach ($first.$variant === $value ? [] : $of(Keys::key($dimension, $first.$variant)) as $hour => $number) {
+                    $rest[$hour] = ($rest[$hour] ?? 0) + $number;
                 }
             }
-        } else {
-            $rest = $this->volume->hours();
         }
-        if (str_contains($dimension, 'variant') || str_contains($key, 'exposure')) {
+        if (! str_contains($dimension, 'variant') || array_sum($own) > self::SMALLER * array_sum($rest)) {
+            // Who sends several kinds of events is a visitor of each; who has one browser is of no other.
+            $rest = $of('');
+            if (! $isVisits || in_array($dimension, ['browser', 'device', 'browser+device'], true)) {
+                foreach ($own as $hour => $number) {
+                    $rest[$hour] = max(0, ($rest[$hour] ?? 0) - $number);
+                }
+            }
+        }
+        if (self::hangsOnEpochs($key)) {
             $from = max($from, $this->setup->from === PHP_INT_MIN ? $from : intdiv($this->setup->from, 3_600_000) + 1);
             $to = min($to, $this->setup->to === PHP_INT_MAX ? $to : intdiv($this->setup->to, 3_600_000));
             // While it was paused nothing is to be expected.
             $rest = array_filter($rest, fn (int $hour): bool => $this->setup->isDuring(3_600_000 * $hour) && $this->setup->isDuring(3_600_000 * ($hour + 1)), ARRAY_FILTER_USE_KEY);
-            $own = array_intersect_key($own, $rest);
-        }
-        foreach ($own as $hour => $events) {
-            $rest[$hour] = max(0, ($rest[$hour] ?? 0) - $events);
         }
         // What had not begun yet is no gap.
         $hours = array_keys($own);
-        $from = $hours === [] ? $to : max($from, min($hours));
 
-        return [$rest, $from, $to];
+        return [$rest, $hours === [] ? $to : max($from, min($hours)), $to];
     }
 
     /**
@@ -239,7 +284,7 @@ final class Gaps
      *
      * @return array{array<int, float>, float} hour => expected events, and the dispersion of visits
      */
-    private function expected(string $key, array $own, array $rest, int $from, int $to, bool $byEpoch, array $without): array
+    private function expected(array $own, array $rest, int $from, int $to, bool $byEpoch, array $without, float $clumping): array
     {
         $sums = [];
         $group = [];
@@ -265,7 +310,6 @@ final class Gaps
         }
         $squares = [];
         [$y, $e] = [0, 0.0];
-        $clumping = $this->volume->clumping($key);
         // Given the rest, the variance of a part is its mean times (1 + odds).
         $odds = 1 + self::odds($own, $rest);
         foreach ($expected as $hour => $mean) {
@@ -290,45 +334,70 @@ final class Gaps
     }
 
     /**
-     * Silences first, then what is left of drops.
+     * Stretches without any visit.
      *
-     * @param array<int, int>   $own
+     * @param array<int, int>   $own        hour => visits
      * @param array<int, float> $expected
-     * @param float             $visits dispersion of visits: variance over mean
-     * @param float             $days   how much days vary by themselves
+     * @param float             $dispersion variance over mean
+     * @param float             $days       how much days vary by themselves
      *
      * @return list<Gap>
      */
-    private function stretches(string $key, array $own, array $expected, float $visits, float $days, int $keys): array
+    private function silences(string $key, array $own, array $expected, float $dispersion, float $days, int $keys): array
     {
-        $dispersion = $visits * $this->volume->clumping($key);
+        $hours = array_keys($expected);
+        $length = count($hours);
         $each = $this->volume->each($key);
+        $found = [];
+        $begin = null;
+        $sum = 0.0;
+        for ($i = 0; $i <= $length; $i++) {
+            if ($i < $length && ($own[$hours[$i]] ?? 0) === 0) {
+                $begin ??= $i;
+                $sum += $expected[$hours[$i]];
+                continue;
+            }
+            if ($begin !== null) {
+                $logP = NegativeBinomial::logAtMost(0, $sum * max(0.4, 1 - 2 * $days), $dispersion);
+                $ofAll = $logP + log($keys * max(1.0, $length / ($i - $begin)));
+                if ($logP < log(self::SILENT) && $ofAll < log(self::SILENT_OF_ALL)) {
+                    $found[] = $this->gap($key, $own, $expected, $hours, $begin, $i, $ofAll, $dispersion, $each);
+                }
+            }
+            [$begin, $sum] = [null, 0.0];
+        }
+
+        return $found;
+    }
+
+    /**
+     * Stretches with too few events.
+     *
+     * @param array<int, int>   $own        hour => events
+     * @param array<int, float> $expected
+     * @param float             $dispersion variance over mean
+     * @param float             $days       how much days vary by themselves
+     * @param list<Gap>         $silences   of it, which are known
+     *
+     * @return list<Gap>
+     */
+    private function drops(string $key, array $own, array $expected, float $dispersion, float $days, int $keys, array $silences): array
+    {
         $hours = array_keys($expected);
         $length = count($hours);
         $y = [0];
         $e = [0.0];
+        $taken = [];
         foreach ($hours as $i => $hour) {
             $y[] = $y[$i] + ($own[$hour] ?? 0);
             $e[] = $e[$i] + $expected[$hour];
+            foreach ($silences as $gap) {
+                if (3_600_000 * $hour >= ($gap->since ?? 0) && 3_600_000 * $hour < ($gap->until ?? PHP_INT_MAX)) {
+                    $taken[] = [$i, $i + 1];
+                }
+            }
         }
         $found = [];
-        $taken = [];
-        $begin = null;
-        for ($i = 0; $i <= $length; $i++) {
-            $isSilent = $i < $length && ($own[$hours[$i]] ?? 0) === 0;
-            $begin = $isSilent ? ($begin ?? $i) : $begin;
-            if ($isSilent || $begin === null) {
-                continue;
-            }
-            $mean = ($e[$i] - $e[$begin]) * max(0.4, 1 - 2 * $days);
-            $logP = NegativeBinomial::logAtMost(0, $mean / $each, $visits);
-            $ofAll = $logP + log($keys * max(1.0, $length / max(1, $i - $begin)));
-            if ($logP < log(self::SILENT) && $ofAll < log(self::SILENT_OF_ALL)) {
-                $found[] = $this->gap($key, $own, $expected, $hours, $begin, $i, $ofAll, $dispersion);
-                $taken[] = [$begin, $i];
-            }
-            $begin = null;
-        }
         $score = static function (int $from, int $to) use ($y, $e, $dispersion, $days): float {
             $is = $y[$to] - $y[$from];
             $mean = $e[$to] - $e[$from];
@@ -353,7 +422,7 @@ final class Gaps
             $ofAll = NegativeBinomial::logAtMost($y[$to] - $y[$from], $mean, $wide) + log($keys * self::CHOICES * $length / max(1, $to - $from));
             $taken[] = [$from, $to];
             if ($ofAll < log(self::DROP_OF_ALL)) {
-                $found[] = $this->gap($key, $own, $expected, $hours, $from, $to, $ofAll, $dispersion);
+                $found[] = $this->gap($key, $own, $expected, $hours, $from, $to, $ofAll, $dispersion, 1.0);
             }
         }
 
@@ -397,8 +466,9 @@ final class Gaps
      * @param array<int, int>   $own
      * @param array<int, float> $expected
      * @param list<int>         $hours
+     * @param float             $each     events that one of these is worth
      */
-    private function gap(string $key, array $own, array $expected, array $hours, int $from, int $to, float $logP, float $dispersion): Gap
+    private function gap(string $key, array $own, array $expected, array $hours, int $from, int $to, float $logP, float $dispersion, float $each): Gap
     {
         $observed = 0;
         $mean = 0.0;
@@ -419,10 +489,10 @@ final class Gaps
             $key,
             $from === 0 ? null : $since,
             $isLast ? null : $until,
-            $observed,
-            $mean,
+            (int) round($observed * $each),
+            $mean * $each,
             $logP,
-            2 * (($observed > 0 ? $observed * log($observed / $mean) : 0.0) - ($observed - $mean)),
+            $each * 2 * (($observed > 0 ? $observed * log($observed / $mean) : 0.0) - ($observed - $mean)),
             $dispersion,
         );
     }

@@ -13,6 +13,9 @@ final class Cohorts
     /** More keys than that are pruned: the smallest go. */
     private const MOST_KEYS = 1500;
 
+    /** As well where there are more numbers than that, in a log of years. */
+    private const MOST_CELLS = 300_000;
+
     /** What remains of them. */
     private const KEPT_KEYS = 900;
 
@@ -55,14 +58,18 @@ final class Cohorts
     /** To be called between the parts of a log, so that what is kept does not hang on the order of its lines. */
     public function prune(): void
     {
-        if (count($this->of) <= self::MOST_KEYS) {
+        if (count($this->of) <= self::MOST_KEYS && array_sum(array_map(count(...), $this->of)) <= self::MOST_CELLS) {
             return;
         }
         $sizes = array_map(array_sum(...), $this->of);
         unset($sizes['']);
         uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
-        foreach (array_slice(array_keys($sizes), self::KEPT_KEYS) as $key) {
-            unset($this->of[$key]);
+        $cells = 0;
+        foreach (array_keys($sizes) as $place => $key) {
+            $cells += count($this->of[$key]);
+            if ($place >= self::KEPT_KEYS || $cells > 0.7 * self::MOST_CELLS) {
+                unset($this->of[$key]);
+            }
         }
     }
 

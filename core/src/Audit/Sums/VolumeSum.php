@@ -14,12 +14,18 @@ final class VolumeSum
 {
     private const MOST_KEYS = 1200;
     private const KEPT_KEYS = 700;
+
+    /** As well where there are more numbers than that, in a log of years. */
+    private const MOST_CELLS = 700_000;
+    /** A visitor who sends anything in an hour counts by itself: in the upper half of the number, above that of the events. */
+    private const VISIT = 1 << 32;
+
     private const MOST_REMEMBERED = 20_000;
 
     /** @var array<string, int> key => place of its series */
     private array $places = [];
 
-    /** @var array<int, array<int, int>> place => hour since 1970 => events; under -1 the hours in which a visitor sent any, summed over visitors, under -2 the squares of how many */
+    /** @var array<int, array<int, int>> place => hour since 1970 => events, and visitors (see `VISIT`); under -2 the squares of how many each visitor sent in an hour */
     private array $series = [];
 
     private int $next = 0;
@@ -69,11 +75,10 @@ final class VolumeSum
             foreach ($numbers as $place => $number) {
                 $series = &$this->series[$place];
                 if (isset($series[$hour])) {
-                    $series[$hour] += $number;
+                    $series[$hour] += self::VISIT + $number;
                 } else {
-                    $series[$hour] = $number;
+                    $series[$hour] = self::VISIT + $number;
                 }
-                $series[-1]++;
                 $series[-2] += $number * $number;
             }
             unset($series);
@@ -110,7 +115,7 @@ final class VolumeSum
     {
         if (! isset($this->places[$key])) {
             $this->places[$key] = $this->next;
-            $this->series[$this->next] = [-1 => 0, -2 => 0];
+            $this->series[$this->next] = [-2 => 0];
             $this->next++;
         }
 
@@ -131,7 +136,7 @@ final class VolumeSum
     /** How many events one visitor sends in an hour, on average. */
     public function each(string $key): float
     {
-        return $this->total($key) / max(1, $this->series[$this->places[$key] ?? -1][-1] ?? 1);
+        return $this->total($key) / max(1, array_sum($this->visits($key)));
     }
 
     /**
@@ -147,9 +152,18 @@ final class VolumeSum
     public function hours(string $key = ''): array
     {
         $hours = $this->series[$this->places[$key] ?? -1] ?? [];
-        unset($hours[-1], $hours[-2]);
+        unset($hours[-2]);
 
-        return $hours;
+        return array_map(static fn (int $number): int => $number & (self::VISIT - 1), $hours);
+    }
+
+    /** @return array<int, int> hour since 1970 => visitors who sent any */
+    public function visits(string $key = ''): array
+    {
+        $hours = $this->series[$this->places[$key] ?? -1] ?? [];
+        unset($hours[-2]);
+
+        return array_map(static fn (int $number): int => $number >> 32, $hours);
     }
 
     public function total(string $key = ''): int
@@ -173,7 +187,7 @@ final class VolumeSum
     /** To be called between the parts of a log. */
     public function prune(): void
     {
-        if (count($this->places) <= self::MOST_KEYS) {
+        if (count($this->places) <= self::MOST_KEYS && array_sum(array_map(count(...), $this->series)) <= self::MOST_CELLS) {
             return;
         }
         $this->targets = [];
@@ -183,8 +197,12 @@ final class VolumeSum
         }
         unset($sizes['']);
         uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
-        foreach (array_slice(array_keys($sizes), self::KEPT_KEYS) as $key) {
-            unset($this->series[$this->places[$key]], $this->places[$key]);
+        $cells = 0;
+        foreach (array_keys($sizes) as $rank => $key) {
+            $cells += count($this->series[$this->places[$key]]);
+            if ($rank >= self::KEPT_KEYS || $cells > 0.7 * self::MOST_CELLS) {
+                unset($this->series[$this->places[$key]], $this->places[$key]);
+            }
         }
     }
 }
