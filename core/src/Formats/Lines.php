@@ -16,7 +16,7 @@ final class Lines
     public const LONGEST = 2_000_000;
 
     /** Packed bytes that are unpacked at once: they become a thousand times as many at most. */
-    private const PACKED = 1 << 11;
+    private const PACKED = 1 << 10;
 
     /** No log packs better than that; what does was made to fill memory or disk (common practice, no source). */
     private const MOST_TIMES = 200;

@@ -15,7 +15,7 @@ use Pellix\Core\Statistics\ChiSquare;
 final readonly class RatioBreak
 {
     /** A stretch that is shorter than all has to be better by so much (of G²): that much chance gives by the choice of ends. */
-    private const CHOICE = 10.0;
+    private const CHOICE = 6.0;
 
     /**
      * @param int|null  $since    milliseconds; null where it was there from the start
