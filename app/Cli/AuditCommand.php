@@ -138,7 +138,11 @@ final class AuditCommand
         $goals = $line->value('goals') === null ? null : GoalFile::read($line->value('goals'), 'audit', $err);
         $until = $line->value('until') === null ? null : Moment::parse($line->value('until')) ?? throw new BadUsage('--until takes a time in RFC 3339, such as 2026-03-30T00:00:00Z.');
 
-        return new Setup($experiment, $goals, self::plan($line->value('plan')), $settings, self::alpha($line), $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'));
+        try {
+            return new Setup($experiment, $goals, self::plan($line->value('plan')), $settings, self::alpha($line), $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'));
+        } catch (InvalidAudit $e) {
+            throw new BadUsage("{$file}: field {$e->field}: {$e->getMessage()}");
+        }
     }
 
     /** @throws BadUsage */

@@ -269,3 +269,23 @@ it('counts users as units where the experiment does', function () {
     $counts = AuditLogs::audit(implode("\n", $lines), AuditLogs::setup($experiment))->toArray()['counts'];
     expect($counts['exposed'])->toBe(400)->and($counts['visitors'])->toBe(800)->and($counts['variants'])->toBe(['a' => 200, 'b' => 200]);
 });
+
+it('counts who kept a variant from an earlier epoch for that one', function () {
+    $experiment = [
+        'pellix' => 1, 'key' => 'stopped', 'salt' => 's', 'variants' => [['key' => 'a', 'weight' => 1], ['key' => 'b', 'weight' => 0]],
+        'epochs' => [['from' => '2026-03-02T00:00:00Z', 'weights' => ['a' => 1, 'b' => 1]], ['from' => '2026-03-09T00:00:00Z', 'weights' => ['a' => 1, 'b' => 0]]],
+    ];
+    $setup = AuditLogs::setup($experiment);
+    $lines = [];
+    for ($i = 0; $i < 300; $i++) {
+        // One in ten came in the first week, too, but its exposure of then was lost.
+        $variant = $setup->assigner($i % 10 === 0 || $i < 150 ? 0 : 1)->variantOf("v{$i}");
+        $second = 1_772_409_600 + 3000 * $i + ($i < 150 && $i % 10 !== 0 ? 0 : 7 * 86_400);
+        foreach (['page_view' => [], 'exposure' => ['experiment' => 'stopped', 'variant' => $variant]] as $name => $props) {
+            $lines[] = json_encode(['id' => "{$name}{$i}", 'visitor' => "v{$i}", 'time' => $second, 'name' => $name, 'url' => 'https://shop.test/', 'props' => $props]);
+        }
+    }
+    $report = AuditLogs::audit(implode("\n", $lines), $setup)->toArray();
+    expect($report['counts']['exposed'])->toBe(300)->and($report['srm']['epochs'][1])->toBeNull()->and($report['srm']['overall']['test'])->not->toBe('zero-weight')
+        ->and(array_column($report['findings'], 'code'))->not->toContain('srm.overall')->not->toContain('assign.mismatch');
+});

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit;
 
+use Pellix\Core\Assignment\Assigner;
 use Pellix\Core\Events\TrackingPlan;
 use Pellix\Core\Experiments\Experiment;
 use Pellix\Core\Experiments\Periods;
@@ -15,6 +16,8 @@ final readonly class Setup
 {
     /** Of more goals only the first are looked at. */
     public const MOST_GOALS = 30;
+
+    private const MOST_VARIANTS = 60;
 
     /** @var list<Goal> */
     public array $goals;
@@ -31,10 +34,15 @@ final readonly class Setup
     public int $from;
     public int $to;
 
+    /** @var list<Assigner> of each epoch */
+    private array $assigners;
+
     /** @var list<array{int, int}> when it ran, both ends included */
     private array $periods;
 
     /**
+     * @throws InvalidAudit where there are too many variants
+     *
      * @param list<Goal>|null $goals null for the experiment's own
      * @param Periods|null    $ran   when it ran, where it was paused meanwhile; null for from its start to its end
      * @param int|null        $until the moment of the audit, in milliseconds: what comes later is left out; null for the end of the log
@@ -51,12 +59,22 @@ final readonly class Setup
         $this->settings = $settings ?? Settings::read(null);
         $this->goals = array_slice($goals ?? $experiment->goals, 0, self::MOST_GOALS);
         $this->variants = array_map(static fn ($one): string => $one->variant->key, $experiment->variants);
+        if (count($this->variants) > self::MOST_VARIANTS) {
+            throw new InvalidAudit('An audit looks at '.self::MOST_VARIANTS.' variants at most.', 'variants');
+        }
         $ms = static fn (\DateTimeImmutable $at): int => 1000 * $at->getTimestamp() + (int) $at->format('v');
         $epochs = array_map(static fn ($epoch): int => $ms($epoch->from), $experiment->epochs);
         $this->from = $experiment->start !== null ? $ms($experiment->start) : ($epochs[0] ?? PHP_INT_MIN);
         $this->to = $experiment->end !== null ? $ms($experiment->end) : PHP_INT_MAX;
         $this->epochs = $epochs ?: [$this->from];
+        $this->assigners = array_map($experiment->assignerIn(...), array_keys($this->epochs));
         $this->periods = $ran === null ? [[$this->from, $this->to]] : array_map(static fn (array $one): array => [$ms($one[0]), $one[1] === null ? PHP_INT_MAX : $ms($one[1])], $ran->all);
+    }
+
+    /** Who was assigned how in an epoch. */
+    public function assigner(int $epoch): Assigner
+    {
+        return $this->assigners[$epoch];
     }
 
     /** Whether it ran at a moment. */

@@ -35,6 +35,9 @@ final class Intake
     private const MOST_REMEMBERED = 50_000;
     private const LONGEST_PAGE = 200;
 
+    /** Whether a page is one of them is remembered of so many epochs. */
+    private const MOST_EPOCHS = 48;
+
     /** Events whose properties are looked at later. */
     private const KEPT = ['exposure' => true, 'order' => true, 'change_applied' => true];
 
@@ -188,7 +191,7 @@ final class Intake
         [$device, $browser, $flags] = $agent === null ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
         [$page, $onPage, $goals] = $this->addresses[$url] ??= $this->address($url);
         $epoch = $this->hasEpochs ? $this->setup->epochAt($at) : 0;
-        $flags |= ($onPage >> 8 & 1 << $epoch) !== 0 ? Row::ON_PAGE : 0;
+        $flags |= ($epoch < self::MOST_EPOCHS ? ($onPage >> 8 & 1 << $epoch) !== 0 : $this->isPage($this->setup->experiment->epochs[$epoch]->pages ?? $this->setup->experiment->pages, $url)) ? Row::ON_PAGE : 0;
         $flags |= $onPage & Row::GOAL_PAGE;
         $isView = $name === 'page_view';
         if (! $isView) {
@@ -279,7 +282,7 @@ final class Intake
         $page = $facts->host === '' ? $url : $facts->host.$facts->path;
         $flags = 0;
         foreach ($this->setup->experiment->epochs ?: [null] as $i => $epoch) {
-            $flags |= $i < 48 && $this->isPage($epoch->pages ?? $this->setup->experiment->pages, $url) ? 1 << (8 + $i) : 0;
+            $flags |= $i < self::MOST_EPOCHS && $this->isPage($epoch->pages ?? $this->setup->experiment->pages, $url) ? 1 << (8 + $i) : 0;
         }
         $goals = 0;
         foreach ($this->steps['page_view'] ?? [] as [$place, $step]) {

@@ -177,13 +177,31 @@ final class Unit
         if ($this->exposedAt === null) {
             $this->exposedAt = $i;
             $this->variant = $place;
-            $this->epoch = $this->setup->epochAt($this->times[$i]);
+            $this->epoch = $this->keptSince($variant, $this->setup->epochAt($this->times[$i]));
         }
+    }
+
+    /**
+     * The epoch that gave it the variant: it may have kept one from an earlier epoch, in which its exposure was lost, and that nobody is
+     * assigned to any more.
+     */
+    private function keptSince(string $variant, int $epoch): int
+    {
+        if (! $this->setup->settings->isRecomputed) {
+            return $epoch;
+        }
+        for ($at = $epoch; $at > 0; $at--) {
+            if ($this->setup->assigner($at)->variantOf($this->id) === $variant) {
+                return $at;
+            }
+        }
+
+        return $epoch > 0 && $this->setup->assigner(0)->variantOf($this->id) !== $variant ? $epoch : 0;
     }
 
     private function finish(): void
     {
-        $assigner = $this->setup->settings->isRecomputed && $this->viewedAt !== null ? $this->setup->experiment->assignerIn($this->setup->epochAt($this->times[$this->viewedAt])) : null;
+        $assigner = $this->setup->settings->isRecomputed && $this->viewedAt !== null ? $this->setup->assigner($this->setup->epochAt($this->times[$this->viewedAt])) : null;
         $this->due = $assigner?->variantOf($this->id);
         $at = $this->exposedAt ?? $this->viewedAt;
         if ($at === null) {

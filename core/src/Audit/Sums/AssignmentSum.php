@@ -95,7 +95,7 @@ final class AssignmentSum
     {
         $due = [];
         for ($epoch = $unit->epoch; $epoch >= 0; $epoch--) {
-            $variant = $setup->experiment->assignerIn($epoch)->variantOf($unit->id);
+            $variant = $setup->assigner($epoch)->variantOf($unit->id);
             if ($variant !== null) {
                 $due[$variant] = true;
             }
