@@ -49,6 +49,8 @@ final class Gaps
     private const FIRST_DAYS = 0.65;
     private const DAYS_TO_RETURN = 6;
 
+    private const NEAR = 3 * 3_600_000;
+
     /** Of variants that are larger by more the others tell too little. */
     private const SMALLER = 1.5;
 
@@ -182,7 +184,19 @@ final class Gaps
             array_push($found, ...$this->drops('', $this->volume->hours(), $at($this->rhythm), $wider * max($clumping, $this->rhythm->dispersion), $days, 1, $found));
         }
 
-        return $found;
+        return array_values(array_filter($found, fn (Gap $gap): bool => ! $this->isDeclared($gap)));
+    }
+
+    /** Whether it begins with an epoch: then it is what was declared that changed the traffic. */
+    private function isDeclared(Gap $gap): bool
+    {
+        foreach (array_slice($this->setup->epochs, 1) as $from) {
+            if (! $gap->isSilence() && $gap->since !== null && abs($gap->since - $from) <= self::NEAR) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**
@@ -215,7 +229,7 @@ final class Gaps
                     return [];
                 }
                 $clumping = $isVisits ? 1.0 : $this->volume->clumping($key);
-                [$expected, $dispersion] = $this->expected($own, $rest, $from, $to, self::hangsOnEpochs($key), $before, $clumping);
+                [$expected, $dispersion] = $this->expected($own, $rest, $from, $to, $before, $clumping);
                 $isVisits
                     ? array_push($found, ...$this->silences($key, $own, $expected, $dispersion, 0.0, $keys))
                     : array_push($found, ...$this->drops($key, $own, $expected, $dispersion * $clumping, 0.0, $keys, $found));
@@ -276,7 +290,8 @@ final class Gaps
     }
 
     /**
-     * By the part that it makes of the rest, in each stretch of the day (and epoch).
+     * By the part that it makes of the rest, in each stretch of the day and in each epoch: a change of share, weights or rules that was
+     * declared is no gap.
      *
      * @param array<int, int> $own
      * @param array<int, int> $rest
@@ -284,12 +299,12 @@ final class Gaps
      *
      * @return array{array<int, float>, float} hour => expected events, and the dispersion of visits
      */
-    private function expected(array $own, array $rest, int $from, int $to, bool $byEpoch, array $without, float $clumping): array
+    private function expected(array $own, array $rest, int $from, int $to, array $without, float $clumping): array
     {
         $sums = [];
         $group = [];
         for ($hour = $from; $hour < $to; $hour++) {
-            $epoch = $byEpoch ? $this->setup->epochAt(3_600_000 * $hour) : 0;
+            $epoch = $this->setup->epochAt(3_600_000 * $hour);
             $group[$hour] = $epoch * 8 + intdiv($hour % 24, 3);
             foreach ($without as $gap) {
                 if (3_600_000 * $hour >= ($gap->since ?? 0) && 3_600_000 * $hour < ($gap->until ?? PHP_INT_MAX)) {
