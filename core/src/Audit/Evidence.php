@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit;
 use Pellix\Core\Audit\Reading\Orders;
 use Pellix\Core\Audit\Reading\Skipped;
 use Pellix\Core\Audit\Reading\Users;
-use Pellix\Core\Audit\Shapes\Gap;
 use Pellix\Core\Audit\Shapes\Gaps;
 use Pellix\Core\Audit\Shapes\Ratio;
 use Pellix\Core\Audit\Sums\Tally;
@@ -18,9 +17,6 @@ final readonly class Evidence
     public Ratio $ratio;
 
     public Gaps $gaps;
-
-    /** @var \ArrayObject<int, list<Gap>> */
-    private \ArrayObject $found;
 
     /**
      * @param int     $lines    of the log, or rows of its table
@@ -48,15 +44,6 @@ final readonly class Evidence
     ) {
         $this->ratio = new Ratio($tally->split, $setup);
         $this->gaps = new Gaps($tally->volume, $setup);
-        /** @var \ArrayObject<int, list<Gap>> $found */
-        $found = new \ArrayObject();
-        $this->found = $found;
-    }
-
-    /** @return list<Gap> worked out once */
-    public function gaps(): array
-    {
-        return $this->found[0] ??= $this->gaps->all();
     }
 
     public function events(): int

@@ -26,7 +26,7 @@ abstract class VolumeCheck implements Check
             throw new NotRun('The log is shorter than a day.');
         }
         $found = [];
-        foreach ($evidence->gaps() as $gap) {
+        foreach ($evidence->gaps->all() as $gap) {
             if ($this->isMine($gap, $evidence)) {
                 $found[] = $this->finding($gap, $evidence);
             }

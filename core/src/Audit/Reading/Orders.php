@@ -10,8 +10,6 @@ use Pellix\Core\Formats\Spool;
 /** Orders whose number came more than once, in events of their own. */
 final readonly class Orders
 {
-    private const PARTS = 32;
-
     private const EXAMPLES = 5;
 
     /**
@@ -26,34 +24,19 @@ final readonly class Orders
     /** @param array{Spool, Spool} $halves */
     public static function of(array $halves): self
     {
-        $parts = new Spool(self::PARTS);
-        foreach ($halves as $half) {
-            $file = $half->part(0);
-            while (($line = fgets($file)) !== false) {
-                $parts->add(crc32(substr($line, 0, (int) strpos($line, "\t"))), $line);
-            }
-        }
         $orders = 0;
         $again = new Cohorts();
         $examples = [];
-        for ($part = 0; $part < self::PARTS; $part++) {
-            $told = [];
-            $file = $parts->part($part);
-            while (($line = fgets($file)) !== false) {
-                [$number, $time, $event, $variant] = explode("\t", $line);
-                $told["#{$number}"][] = [(int) $time, $event, (int) $variant];
+        foreach (Gathered::of($halves) as [$number, $events]) {
+            $orders++;
+            if (count($events) === 1) {
+                continue;
             }
-            ksort($told);
-            foreach ($told as $number => $events) {
-                $orders++;
-                if (count($events) > 1) {
-                    sort($events);
-                    foreach (array_slice($events, 1) as [$time, , $variant]) {
-                        $again->add([''], 0, intdiv($time, 3_600_000), $variant);
-                    }
-                    count($examples) < self::EXAMPLES && $examples[] = Row::text(substr((string) $number, 1));
-                }
+            usort($events, static fn (array $a, array $b): int => (int) $a[0] <=> (int) $b[0] ?: strcmp($a[1], $b[1]));
+            foreach (array_slice($events, 1) as [$time, , $variant]) {
+                $again->add([''], 0, intdiv((int) $time, 3_600_000), (int) $variant);
             }
+            count($examples) < self::EXAMPLES && $examples[] = Row::text($number);
         }
 
         return new self($orders, $again, $examples);

@@ -7,6 +7,7 @@ namespace Pellix\Core\Audit\Shapes;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Cohorts;
+use Pellix\Core\Statistics\LikelihoodRatio;
 
 /** Where something happens that should not: the variant, the event, the page and the segment that it is nearly confined to, and when. */
 final class Culprit
@@ -50,7 +51,7 @@ final class Culprit
             if ($out > self::ELSEWHERE * $in || $b < self::COVERED * $all) {
                 continue;
             }
-            $score = self::g($b, $n, $all, $trials) / $spread - self::NARROWER * substr_count($dimension, '+');
+            $score = LikelihoodRatio::ofRates($b, $n, $all, $trials) / $spread - self::NARROWER * substr_count($dimension, '+');
             if ($score > self::CLEAR && ($best[$kind] === null || $score > $best[$kind][1])) {
                 $best[$kind] = [$key, $score];
             }
@@ -91,7 +92,7 @@ final class Culprit
         foreach ($counts as $i => $count) {
             $n = max($count, $variants[$i]);
             $rest = $trials - $n;
-            if ($n > 0 && $rest > 0 && $count >= self::COVERED * $all && ($all - $count) / $rest <= self::ELSEWHERE * $count / $n && self::g($count, $n, $all, $trials) / $spread > self::CLEAR / 2) {
+            if ($n > 0 && $rest > 0 && $count >= self::COVERED * $all && ($all - $count) / $rest <= self::ELSEWHERE * $count / $n && LikelihoodRatio::ofRates($count, $n, $all, $trials) / $spread > self::CLEAR / 2) {
                 $found = $i;
             }
         }
@@ -114,13 +115,5 @@ final class Culprit
         }
 
         return $trials;
-    }
-
-    /** Twice the log likelihood ratio of a rate of its own for `$n` of the `$trials`. */
-    private static function g(int $b, int $n, int $all, int $trials): float
-    {
-        $l = static fn (int $hits, int $of): float => ($hits > 0 && $of > 0 ? $hits * log($hits / $of) : 0.0) + ($of > $hits ? ($of - $hits) * log(($of - $hits) / $of) : 0.0);
-
-        return 2 * ($l($b, $n) + $l(max(0, $all - $b), $trials - $n) - $l($all, $trials));
     }
 }

@@ -38,6 +38,12 @@ final readonly class Gap
         return new self($this->key, $this->since, $this->until, $this->observed, $this->expected, $this->logP, $this->score, $this->dispersion, $others);
     }
 
+    /** Whether an hour since 1970 begins within it. */
+    public function holds(int $hour): bool
+    {
+        return 3_600_000 * $hour >= ($this->since ?? 0) && 3_600_000 * $hour < ($this->until ?? PHP_INT_MAX);
+    }
+
     public function isSilence(): bool
     {
         return $this->observed === 0 || $this->observed < 0.02 * $this->expected;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Audit\Shapes;
 
 use Pellix\Core\Statistics\ChiSquare;
+use Pellix\Core\Statistics\LikelihoodRatio;
 
 /**
  * When a rate is another than before and after: the stretch of hours for which the binomial likelihood ratio of two rates
@@ -45,15 +46,14 @@ final readonly class RateBreak
             return null;
         }
         [$allHits, $all] = [$h[$length], $n[$length]];
-        $one = self::likelihood($allHits, $all);
-        $score = static function (int $from, int $to) use ($h, $n, $allHits, $all, $one, $isLow): float {
+        $score = static function (int $from, int $to) use ($h, $n, $allHits, $all, $isLow): float {
             $in = $n[$to] - $n[$from];
             $hit = $h[$to] - $h[$from];
             if ($in === 0 || $in === $all || ($isLow ? $hit * ($all - $in) >= ($allHits - $hit) * $in : $hit * ($all - $in) <= ($allHits - $hit) * $in)) {
                 return 0.0;
             }
 
-            return 2 * (self::likelihood($hit, $in) + self::likelihood($allHits - $hit, $all - $in) - $one);
+            return LikelihoodRatio::ofRates($hit, $in, $allHits, $all);
         };
         [$from, $to, $best] = Scan::best($length, $score);
         if ($best <= 0) {
@@ -80,10 +80,5 @@ final readonly class RateBreak
             $hit,
             $in,
         );
-    }
-
-    private static function likelihood(int $hits, int $trials): float
-    {
-        return ($hits > 0 ? $hits * log($hits / $trials) : 0.0) + ($trials > $hits ? ($trials - $hits) * log(($trials - $hits) / $trials) : 0.0);
     }
 }

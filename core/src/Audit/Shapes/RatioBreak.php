@@ -7,6 +7,7 @@ namespace Pellix\Core\Audit\Shapes;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Cohorts;
 use Pellix\Core\Statistics\ChiSquare;
+use Pellix\Core\Statistics\LikelihoodRatio;
 
 /**
  * When the split left what was promised: the stretch of hours whose likelihood ratio against the weights (of the epoch of each
@@ -52,16 +53,7 @@ final readonly class RatioBreak
         if ($length < 2) {
             return null;
         }
-        $score = static function (int $from, int $to) use ($x, $e, $n): float {
-            $g = 0.0;
-            for ($v = 0; $v < $n; $v++) {
-                $is = $x[$to][$v] - $x[$from][$v];
-                $was = $e[$to][$v] - $e[$from][$v];
-                $g += $is > 0 ? 2 * $is * log($is / max($was, 1e-9)) : 0.0;
-            }
-
-            return $g;
-        };
+        $score = static fn (int $from, int $to): float => LikelihoodRatio::ofCounts(self::minus($x[$to], $x[$from]), self::minus($e[$to], $e[$from]));
         [$from, $to, $best] = Scan::best($length, $score);
         $whole = $score(0, $length);
         // Each end that is given up has to earn it.
@@ -76,8 +68,7 @@ final readonly class RatioBreak
         if ($to < $length && $from === 0 && $best < $whole + self::CHOICE) {
             [$to, $best] = [$length, $whole];
         }
-        $observed = array_map(static fn (int $after, int $before): int => $after - $before, $x[$to], $x[$from]);
-        $expected = array_map(static fn (float $after, float $before): float => $after - $before, $e[$to], $e[$from]);
+        [$observed, $expected] = [self::minus($x[$to], $x[$from]), self::minus($e[$to], $e[$from])];
 
         return new self(
             $from === 0 ? null : 3_600_000 * ($hours[$from] ?? 0),
@@ -86,6 +77,20 @@ final readonly class RatioBreak
             $observed,
             $expected,
         );
+    }
+
+    /**
+     * @template N of int|float
+     *
+     * @param list<N> $after
+     * @param list<N> $before
+     *
+     * @return list<N>
+     */
+    private static function minus(array $after, array $before): array
+    {
+        /** @var list<N> */
+        return array_map(static fn (int|float $one, int|float $other): int|float => $one - $other, $after, $before);
     }
 
     /** Stretches that were looked at: one, as many as places, or pairs of them. */

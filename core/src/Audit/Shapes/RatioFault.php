@@ -8,6 +8,7 @@ use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Cohorts;
 use Pellix\Core\Statistics\InvalidCounts;
+use Pellix\Core\Statistics\LikelihoodRatio;
 use Pellix\Core\Statistics\SampleRatio;
 
 /** Which variant lost visitors (or has too many), of whom, and since when: the smallest description that explains a split. */
@@ -91,12 +92,12 @@ final readonly class RatioFault
     private static function explaining(Cohorts $exposed, Setup $setup): array
     {
         $all = self::counts($exposed, '', $setup);
-        $whole = self::g($all);
+        $whole = LikelihoodRatio::ofCounts(...$all);
         $candidates = [];
         foreach ($exposed->keys() as $key) {
             if (in_array(Keys::parts($key)[0], self::WHO, true)) {
                 $counts = self::counts($exposed, $key, $setup);
-                $candidates[] = ['keys' => [$key], 'counts' => $counts, 'g' => self::g($counts)];
+                $candidates[] = ['keys' => [$key], 'counts' => $counts, 'g' => LikelihoodRatio::ofCounts(...$counts)];
             }
         }
         usort($candidates, static fn (array $a, array $b): int => $b['g'] <=> $a['g'] ?: strcmp($a['keys'][0], $b['keys'][0]));
@@ -106,7 +107,7 @@ final readonly class RatioFault
             foreach ($candidates as $other) {
                 if (count($one['keys']) < self::MOST_VALUES && Keys::parts($other['keys'][0])[0] === Keys::parts($one['keys'][0])[0] && ! in_array($other['keys'][0], $one['keys'], true)) {
                     $counts = [self::plus($one['counts'][0], $other['counts'][0]), self::plus($one['counts'][1], $other['counts'][1])];
-                    $g = self::g($counts);
+                    $g = LikelihoodRatio::ofCounts(...$counts);
                     if ($g > $one['g'] + self::BETTER) {
                         $one = ['keys' => [...$one['keys'], $other['keys'][0]], 'counts' => $counts, 'g' => $g];
                     }
@@ -211,17 +212,6 @@ final readonly class RatioFault
         } catch (InvalidCounts) {
             return 0.0;
         }
-    }
-
-    /** @param array{list<int>, list<float>} $counts */
-    private static function g(array $counts): float
-    {
-        $g = 0.0;
-        foreach ($counts[0] as $i => $count) {
-            $g += $count > 0 ? 2 * $count * log($count / max(1e-9, $counts[1][$i])) : 0.0;
-        }
-
-        return $g;
     }
 
     /**

@@ -86,7 +86,7 @@ final class AssignmentSum
         }
         if ($user !== '' && $setup->experiment->unit === 'visitor') {
             // Of each user the visitor ids come together again later.
-            $users->add(crc32($user), implode("\t", [$user, Row::cell($unit->id), $unit->variant, $unit->times[$at], $unit->times[count($unit->times) - 1], $unit->epoch])."\n");
+            $users->add(crc32($user), implode("\t", [$user, $unit->variant, $unit->times[$at]])."\n");
         }
     }
 

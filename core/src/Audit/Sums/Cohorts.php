@@ -16,9 +16,6 @@ final class Cohorts
     /** As well where there are more numbers than that, in a log of years. */
     private const MOST_CELLS = 300_000;
 
-    /** What remains of them. */
-    private const KEPT_KEYS = 900;
-
     /** Variants have the places 0 to 62; 63 is none. */
     public const NONE = 63;
 
@@ -58,18 +55,8 @@ final class Cohorts
     /** To be called between the parts of a log, so that what is kept does not hang on the order of its lines. */
     public function prune(): void
     {
-        if (count($this->of) <= self::MOST_KEYS && array_sum(array_map(count(...), $this->of)) <= self::MOST_CELLS) {
-            return;
-        }
-        $sizes = array_map(array_sum(...), $this->of);
-        unset($sizes['']);
-        uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
-        $cells = 0;
-        foreach (array_keys($sizes) as $place => $key) {
-            $cells += count($this->of[$key]);
-            if ($place >= self::KEPT_KEYS || $cells > 0.7 * self::MOST_CELLS) {
-                unset($this->of[$key]);
-            }
+        foreach (Rarest::of(array_map(array_sum(...), $this->of), array_map(count(...), $this->of), self::MOST_KEYS, self::MOST_CELLS) as $key) {
+            unset($this->of[$key]);
         }
     }
 

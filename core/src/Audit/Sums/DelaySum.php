@@ -8,7 +8,7 @@ use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 
 /** How long events were on their way, and visitors whose clock is off. */
-final class DelaySum
+final class DelaySum extends CohortSums
 {
     /** An event is late that took longer (common practice, no source). */
     public const LATE = 600_000;
@@ -30,11 +30,9 @@ final class DelaySum
     /** @var array<int, int> minutes that a clock is off (ahead is positive) => units */
     public array $offsets = [];
 
-    public function __construct()
+    protected static function names(): array
     {
-        foreach (['late', 'off', 'clocks'] as $name) {
-            $this->{$name} = new Cohorts();
-        }
+        return ['late', 'off', 'clocks'];
     }
 
     public function add(Unit $unit, Setup $setup): void
@@ -100,9 +98,7 @@ final class DelaySum
 
     public function plus(self $other): void
     {
-        foreach (['late', 'off', 'clocks'] as $name) {
-            $this->{$name}->plus($other->{$name});
-        }
+        $this->join($other);
         foreach ($other->histogram as $bin => $number) {
             $this->histogram[$bin] = ($this->histogram[$bin] ?? 0) + $number;
         }
@@ -110,12 +106,5 @@ final class DelaySum
             $this->offsets[$minutes] = ($this->offsets[$minutes] ?? 0) + $number;
         }
         $this->known += $other->known;
-    }
-
-    public function prune(): void
-    {
-        foreach (['late', 'off', 'clocks'] as $name) {
-            $this->{$name}->prune();
-        }
     }
 }

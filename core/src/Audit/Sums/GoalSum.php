@@ -12,7 +12,7 @@ use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\HitFinder;
 
 /** How one goal was reached. */
-final class GoalSum
+final class GoalSum extends CohortSums
 {
     /** Whoever reaches it within so many milliseconds of the first exposure counts for the course of its rate: those exposed last had no more time. */
     public const SOON = 6 * 3_600_000;
@@ -32,14 +32,14 @@ final class GoalSum
     public Cohorts $worthless;
     public Cohorts $early;
 
-    /** @var array<int, array{float, float, float}> place of the variant => units, sum and sum of squares of their hits' values */
-    public array $values = [];
-
     public function __construct(private readonly int $place)
     {
-        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
-            $this->{$name} = new Cohorts();
-        }
+        parent::__construct();
+    }
+
+    protected static function names(): array
+    {
+        return ['reached', 'soon', 'hits', 'again', 'worthless', 'early'];
     }
 
     public function add(Unit $unit, Setup $setup): void
@@ -57,7 +57,6 @@ final class GoalSum
         $last = null;
         $reached = $soon = false;
         $early = null;
-        $sum = 0.0;
         foreach ($hits as $i) {
             $time = $unit->times[$i];
             if (! $unit->isDuring($time)) {
@@ -72,9 +71,7 @@ final class GoalSum
             }
             $last = $i;
             if ($goal->valueProp !== null) {
-                $value = self::value($unit->props($i), $goal->valueProp);
-                $value === null && $this->worthless->add($keys, $epoch, $hour, $unit->variant);
-                $sum += $value ?? 0.0;
+                self::value($unit->props($i), $goal->valueProp) === null && $this->worthless->add($keys, $epoch, $hour, $unit->variant);
             }
             if ($first !== null && $time >= $first) {
                 $reached = true;
@@ -92,8 +89,6 @@ final class GoalSum
         }
         if ($reached) {
             $this->reached->add([''], $unit->epoch, $hour, $variant);
-            $cell = $this->values[$variant] ?? [0.0, 0.0, 0.0];
-            $this->values[$variant] = [$cell[0] + 1, $cell[1] + $sum, $cell[2] + $sum ** 2];
         }
         $soon && $this->soon->add($unit->keys, $unit->epoch, $hour, $variant);
     }
@@ -171,19 +166,6 @@ final class GoalSum
 
     public function plus(self $other): void
     {
-        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
-            $this->{$name}->plus($other->{$name});
-        }
-        foreach ($other->values as $variant => $cell) {
-            $mine = $this->values[$variant] ?? [0.0, 0.0, 0.0];
-            $this->values[$variant] = [$mine[0] + $cell[0], $mine[1] + $cell[1], $mine[2] + $cell[2]];
-        }
-    }
-
-    public function prune(): void
-    {
-        foreach (['reached', 'soon', 'hits', 'again', 'worthless', 'early'] as $name) {
-            $this->{$name}->prune();
-        }
+        $this->join($other);
     }
 }

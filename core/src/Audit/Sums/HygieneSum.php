@@ -9,7 +9,7 @@ use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 
 /** Events that should not be in a log, or not so. */
-final class HygieneSum
+final class HygieneSum extends CohortSums
 {
     /** The same event of the same visitor on the same page within so many milliseconds is one that fired twice (common practice, no source). */
     private const TWICE = 500;
@@ -38,14 +38,9 @@ final class HygieneSum
     public int $inhuman = 0;
     public Cohorts $insiders;
 
-    /** Visitors, where units are not the same. */
-    public int $cut = 0;
-
-    public function __construct()
+    protected static function names(): array
     {
-        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
-            $this->{$name} = new Cohorts();
-        }
+        return ['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'];
     }
 
     public function add(Unit $unit, Setup $setup): void
@@ -53,7 +48,6 @@ final class HygieneSum
         $this->units++;
         $this->crawlers += $unit->isCrawler ? 1 : 0;
         $this->inhuman += ! $unit->isCrawler && $unit->isInhuman ? 1 : 0;
-        $this->cut += $unit->cut;
         if ($unit->isInternal) {
             $this->insiders->add($unit->keys, 0, intdiv($unit->times[0], 3_600_000), $unit->variant);
         }
@@ -149,21 +143,12 @@ final class HygieneSum
 
     public function plus(self $other): void
     {
-        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
-            $this->{$name}->plus($other->{$name});
-        }
-        foreach (['sessions', 'units', 'crawlers', 'inhuman', 'cut'] as $name) {
+        $this->join($other);
+        foreach (['sessions', 'units', 'crawlers', 'inhuman'] as $name) {
             $this->{$name} += $other->{$name};
         }
         foreach ($other->referrers as $host => [$middle, $begin]) {
             $this->referrers[$host] = [($this->referrers[$host][0] ?? 0) + $middle, ($this->referrers[$host][1] ?? 0) + $begin];
-        }
-    }
-
-    public function prune(): void
-    {
-        foreach (['copies', 'twice', 'offPlan', 'personal', 'disorder', 'broken', 'insiders'] as $name) {
-            $this->{$name}->prune();
         }
     }
 }

@@ -10,7 +10,7 @@ use Pellix\Core\Audit\Setup;
 use Pellix\Core\Formats\Spool;
 
 /** Orders: their values, currencies and numbers. */
-final class OrderSum
+final class OrderSum extends CohortSums
 {
     /** Bins of the histogram of values in each tenfold. */
     public const BINS = 20;
@@ -42,13 +42,9 @@ final class OrderSum
     /** @var array<int, array{int, float}> place of the variant => orders and sum of their values, of units that count */
     public array $totals = [];
 
-    public int $wholes = 0;
-
-    public function __construct()
+    protected static function names(): array
     {
-        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
-            $this->{$name} = new Cohorts();
-        }
+        return ['orders', 'texts', 'commas', 'unreadable'];
     }
 
     public function add(Unit $unit, Setup $setup, Spool $numbers): void
@@ -84,7 +80,7 @@ final class OrderSum
         $number = $props['order_id'] ?? null;
         $number = is_string($number) || is_int($number) ? mb_strcut(mb_scrub((string) $number), 0, 100) : '';
         if ($number !== '') {
-            $numbers->add(crc32($number), implode("\t", [Row::cell($number), $time, $row[3], $unit->variant, (int) ($unit->counted() !== null)])."\n");
+            $numbers->add(crc32($number), implode("\t", [Row::cell($number), $time, $row[3], $unit->variant])."\n");
         }
         if ($value === null || $value <= 0) {
             return;
@@ -96,7 +92,6 @@ final class OrderSum
             }
         }
         $this->hours[$hour][$bin] = ($this->hours[$hour][$bin] ?? 0) + 1;
-        $this->wholes += $value === floor($value) ? 1 : 0;
         $variant = $unit->counted();
         if ($variant !== null && $unit->exposedAt !== null && $time >= $unit->times[$unit->exposedAt]) {
             $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + 1, ($this->totals[$variant][1] ?? 0.0) + $value];
@@ -138,9 +133,7 @@ final class OrderSum
 
     public function plus(self $other): void
     {
-        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
-            $this->{$name}->plus($other->{$name});
-        }
+        $this->join($other);
         foreach ($other->currencies as $currency => $cohorts) {
             ($this->currencies[$currency] ??= new Cohorts())->plus($cohorts);
         }
@@ -157,14 +150,6 @@ final class OrderSum
         foreach ($other->totals as $variant => [$orders, $sum]) {
             $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + $orders, ($this->totals[$variant][1] ?? 0.0) + $sum];
             $this->largest[$variant] = self::top([...$this->largest[$variant] ?? [], ...$other->largest[$variant] ?? []]);
-        }
-        $this->wholes += $other->wholes;
-    }
-
-    public function prune(): void
-    {
-        foreach (['orders', 'texts', 'commas', 'unreadable'] as $name) {
-            $this->{$name}->prune();
         }
     }
 }

@@ -9,7 +9,7 @@ use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 
 /** How units split over the variants, at each stage of their way. */
-final class SplitSum
+final class SplitSum extends CohortSums
 {
     /** Of units that were to get a variant, by the one that the assignment gives them; when they first saw a page of the experiment. */
     public Cohorts $due;
@@ -34,11 +34,9 @@ final class SplitSum
     public int $programs = 0;
     public int $internal = 0;
 
-    public function __construct()
+    protected static function names(): array
     {
-        foreach (['due', 'missing', 'exposed', 'persons', 'moved', 'active', 'near', 'pageless'] as $name) {
-            $this->{$name} = new Cohorts();
-        }
+        return ['due', 'missing', 'exposed', 'persons', 'moved', 'active', 'near', 'pageless'];
     }
 
     public function add(Unit $unit, Setup $setup): void
@@ -96,17 +94,8 @@ final class SplitSum
 
     public function plus(self $other): void
     {
-        foreach (['due', 'missing', 'exposed', 'persons', 'moved', 'active', 'near', 'pageless'] as $name) {
-            $this->{$name}->plus($other->{$name});
-        }
+        $this->join($other);
         $this->programs += $other->programs;
         $this->internal += $other->internal;
-    }
-
-    public function prune(): void
-    {
-        $this->missing->prune();
-        $this->exposed->prune();
-        $this->pageless->prune();
     }
 }

@@ -13,7 +13,6 @@ use Pellix\Core\Audit\Setup;
 final class VolumeSum
 {
     private const MOST_KEYS = 1200;
-    private const KEPT_KEYS = 700;
 
     /** As well where there are more numbers than that, in a log of years. */
     private const MOST_CELLS = 700_000;
@@ -187,22 +186,13 @@ final class VolumeSum
     /** To be called between the parts of a log. */
     public function prune(): void
     {
-        if (count($this->places) <= self::MOST_KEYS && array_sum(array_map(count(...), $this->series)) <= self::MOST_CELLS) {
-            return;
+        $cells = array_map(fn (int $place): int => count($this->series[$place]), $this->places);
+        $gone = Rarest::of(array_combine(array_keys($this->places), array_map($this->total(...), $this->keys())), $cells, self::MOST_KEYS, self::MOST_CELLS);
+        foreach ($gone as $key) {
+            unset($this->series[$this->places[$key]], $this->places[$key]);
         }
-        $this->targets = [];
-        $sizes = [];
-        foreach (array_keys($this->places) as $key) {
-            $sizes[$key] = $this->total((string) $key);
-        }
-        unset($sizes['']);
-        uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
-        $cells = 0;
-        foreach (array_keys($sizes) as $rank => $key) {
-            $cells += count($this->series[$this->places[$key]]);
-            if ($rank >= self::KEPT_KEYS || $cells > 0.7 * self::MOST_CELLS) {
-                unset($this->series[$this->places[$key]], $this->places[$key]);
-            }
+        if ($gone !== []) {
+            $this->targets = [];
         }
     }
 }
