@@ -6,6 +6,7 @@ namespace Pellix\Core\Audit;
 
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\RatioFault;
+use Pellix\Core\Statistics\SampleRatio;
 use Pellix\Core\Wiring\Findings\Severity;
 
 /** What an audit says: whether the data is fit to decide on, why, and by which checks. */
@@ -19,8 +20,9 @@ final readonly class Report
     /**
      * @param list<Finding>                                         $findings by weight; what follows from one stands within it
      * @param list<array{code: string, ran: bool, why: string|null}> $checks
+     * @param bool                                                  $hasFailed whether a check broke down: then nobody knows what it would have found
      */
-    private function __construct(public Evidence $evidence, public array $findings, public array $checks)
+    private function __construct(public Evidence $evidence, public array $findings, public array $checks, private bool $hasFailed)
     {
     }
 
@@ -28,16 +30,20 @@ final readonly class Report
     public static function of(Evidence $evidence): self
     {
         $findings = $checks = [];
+        $hasFailed = false;
         foreach (Registry::checks() as $check) {
             try {
                 array_push($findings, ...$check->look($evidence));
                 $checks[] = ['code' => $check->code()->value, 'ran' => true, 'why' => null];
             } catch (NotRun $e) {
                 $checks[] = ['code' => $check->code()->value, 'ran' => false, 'why' => $e->getMessage()];
+            } catch (\Throwable $e) {
+                $hasFailed = true;
+                $checks[] = ['code' => $check->code()->value, 'ran' => false, 'why' => "It failed, and should not have: {$e->getMessage()}"];
             }
         }
 
-        return new self($evidence, Finding::byWeight(Causes::group($findings)), $checks);
+        return new self($evidence, Finding::byWeight(Causes::group($findings)), $checks, $hasFailed);
     }
 
     /** @return 'fit'|'doubt'|'unfit' */
@@ -50,7 +56,7 @@ final readonly class Report
 
         return match (true) {
             $gravest === Severity::Blocker => 'unfit',
-            $gravest === Severity::Warning, $this->leftOut() > self::LEFT_OUT, $this->evidence->skipped->isCut, $this->evidence->exposed() === 0 => 'doubt',
+            $gravest === Severity::Warning, $this->leftOut() > self::LEFT_OUT, $this->evidence->skipped->isCut, $this->hasFailed, $this->evidence->exposed() === 0 => 'doubt',
             default => 'fit',
         };
     }
@@ -73,6 +79,7 @@ final readonly class Report
             'doubt' => match (true) {
                 $this->evidence->exposed() === 0 => 'Nothing can be said: no visitor of this log was exposed to this experiment while it ran.',
                 $this->evidence->skipped->isCut => 'Be careful with this data: the file could be read up to a point only, and nobody knows what came after it.',
+                ($first === null || $first->gravest() === Severity::Note) && $this->hasFailed => 'Be careful with this data: not every check could be made.',
                 $first === null || $first->gravest() === Severity::Note => 'Be careful with this data: '.Told::percent($this->leftOut()).' of the lines could not be read.',
                 default => 'Be careful with this data: '.lcfirst($first->message),
             },
@@ -85,7 +92,7 @@ final readonly class Report
     {
         $setup = $this->evidence->setup;
 
-        return $this->evidence->exposed() === 0 ? null : \Pellix\Core\Statistics\SampleRatio::smallestLoss($this->evidence->exposed(), $setup->weights(count($setup->epochs) - 1), $setup->alpha);
+        return $this->evidence->exposed() === 0 ? null : SampleRatio::smallestLoss($this->evidence->exposed(), $setup->weights(count($setup->epochs) - 1), $setup->alpha);
     }
 
     public function isBlocked(): bool

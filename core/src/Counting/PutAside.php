@@ -7,7 +7,9 @@ namespace Pellix\Core\Counting;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogEvent;
 use Pellix\Core\Events\LogReader;
+use Pellix\Core\Events\PlainRow;
 use Pellix\Core\Formats\Instants;
+use Pellix\Core\Formats\PlainJson;
 use Pellix\Core\Formats\Spool;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Goals\Step;
@@ -25,8 +27,6 @@ final class PutAside
 
     /** So many names of events are remembered, to tell which were never met. */
     private const MOST_NAMES = 10_000;
-
-    private const JSON = JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_PRESERVE_ZERO_FRACTION;
 
     private const TOLD_EVERY = 65_536;
 
@@ -85,14 +85,11 @@ final class PutAside
     public function read(iterable $rows, callable $progress): array
     {
         foreach ($rows as $line => $row) {
-            // What is surely right is not read in the careful way, which costs more than all the rest.
-            if (! is_array($row) || ! is_string($id = $row['id'] ?? null) || ! is_string($visitor = $row['visitor'] ?? null) || ! is_string($name = $row['name'] ?? null)
-                || ! is_string($time = $row['time'] ?? null) || ! is_string($url = $row['url'] ?? null) || $id === '' || $visitor === '' || $name === '' || $url === ''
-                || strlen($id) > 200 || strlen($visitor) > 200 || strlen($name) > 200 || strlen($url) > 2000
-                || (isset($row['props']) && (! is_array($row['props']) || array_is_list($row['props']) && $row['props'] !== []))
-                || (isset($row['user']) && ! self::isShort($row['user'])) || (isset($row['referrer']) && ! self::isShort($row['referrer'])) || (isset($row['agent']) && ! self::isShort($row['agent']))) {
+            if (! PlainRow::is($row)) {
                 $event = LogReader::event($line, $row);
                 [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
+            } else {
+                ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url, 'time' => $time] = $row;
             }
             $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z".', "{$line}.time");
             $number = $this->events++;
@@ -103,7 +100,7 @@ final class PutAside
             }
             $isWanted = $name === 'exposure' || (isset($this->steps[$name]) && is_array($row) && $this->isMet($name, $url, $row)) || $visitor === $this->explain;
             $this->log->add(crc32($visitor), ($isWanted || strpbrk($visitor, "\n\t") !== false
-                ? self::json([$number, $micros, $visitor, $isWanted ? $this->kept((array) $row) : null])
+                ? PlainJson::of([$number, $micros, $visitor, $isWanted ? $this->kept((array) $row) : null])
                 : "{$number}\t{$micros}\t{$visitor}")."\n");
             if ($this->events % self::TOLD_EVERY === 0) {
                 $progress($this->events);
@@ -164,25 +161,5 @@ final class PutAside
         }
 
         return false;
-    }
-
-    private static function isShort(mixed $text): bool
-    {
-        return is_string($text) && strlen($text) <= 10_000;
-    }
-
-    /** @param array<mixed> $record */
-    private static function json(array $record): string
-    {
-        $json = json_encode($record, self::JSON);
-        if ($json === false) {
-            // A number that is too large for one, such as 1e999: none that could be added up.
-            array_walk_recursive($record, static function (mixed &$value): void {
-                $value = is_float($value) && ! is_finite($value) ? 'no number' : $value;
-            });
-            $json = json_encode($record, self::JSON | JSON_THROW_ON_ERROR);
-        }
-
-        return $json;
     }
 }

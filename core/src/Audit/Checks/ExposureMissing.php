@@ -14,6 +14,7 @@ use Pellix\Core\Audit\Shapes\RateBreak;
 use Pellix\Core\Audit\Shapes\Where;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Statistics\Contingency;
+use Pellix\Core\Statistics\Hypergeometric;
 use Pellix\Core\Wiring\Findings\Severity;
 
 /** Visitors who saw a page of the experiment and should have been in it, but of whom no exposure arrived. */
@@ -54,8 +55,8 @@ final class ExposureMissing implements Check
         }
         $variants = count($setup->variants);
         [$of, $off] = [$due->byVariant($variants), $missing->byVariant($variants)];
-        $test = Contingency::test([$off, array_map(static fn (int $a, int $b): int => $a - $b, $of, $off)]);
-        $isUneven = $test->logP < log($setup->alpha / 5);
+        $logEven = self::logEven($of, $off);
+        $isUneven = $logEven < log($setup->alpha / 5);
         // Those who should have been in are those who were, and those who are missing.
         $in = $evidence->tally->split->exposed;
         $hours = static function (string $key) use ($in, $missing): array {
@@ -90,10 +91,24 @@ final class ExposureMissing implements Check
             segment: $where->segment,
             since: $where->since,
             until: $where->until,
-            numbers: ['missing' => $lost, 'due' => $all, 'part' => round($part, 6), 'by_variant' => array_combine($setup->variants, $off), 'p_even' => exp($test->logP)],
+            numbers: ['missing' => $lost, 'due' => $all, 'part' => round($part, 6), 'by_variant' => array_combine($setup->variants, $off), 'p_even' => exp($logEven)],
             causes: ['The exposure is sent too late: the page is left before.', 'An error in the variant stops what comes after it.', 'Consent, a blocker or a policy lets page views through, but not this event.'],
             next: ['Rehearse '.($variant === null ? 'the experiment' : "variant {$variant}").$where->told($setup->settings, false).'.'],
             weight: max($part, $where->rate * 0.5),
         )];
+    }
+
+    /**
+     * ln p of as many being missing of each variant: exact where there are two and few are to be expected.
+     *
+     * @param list<int> $due     visitors of each variant
+     * @param list<int> $missing of them
+     */
+    private static function logEven(array $due, array $missing): float
+    {
+        $there = array_map(static fn (int $all, int $gone): int => $all - $gone, $due, $missing);
+        $test = Contingency::test([$missing, $there]);
+
+        return count($due) === 2 && $test->smallest < 5 ? Hypergeometric::logFisher([$missing[0], $there[0]], [$missing[1], $there[1]]) : $test->logP;
     }
 }

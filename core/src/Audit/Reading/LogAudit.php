@@ -87,7 +87,7 @@ final class LogAudit
     {
         $intake->read($rows, $progress);
 
-        return ['lines' => $intake->lines, 'events' => $intake->events, 'later' => $intake->later, 'skipped' => $intake->skipped];
+        return ['lines' => $intake->lines, 'events' => $intake->cells->events, 'later' => $intake->cells->later, 'skipped' => $intake->skipped];
     }
 
     /**
@@ -162,8 +162,8 @@ final class LogAudit
         for ($part = $half; $part < Intake::ID_PARTS; $part += 2) {
             $seen = [];
             foreach ($intakes as $intake) {
-                $file = $intake->visitors->part($part);
-                while (($hash = (string) fread($file, 8)) !== '') {
+                $file = $intake->visitors?->part($part);
+                while ($file !== null && ($hash = (string) fread($file, 8)) !== '') {
                     $seen[$hash] = true;
                 }
             }
@@ -252,20 +252,21 @@ final class LogAudit
      */
     private function halfOf(iterable $visitors): array
     {
-        $intake = new Intake($this->setup);
+        $cells = new Cells($this->setup);
+        $skipped = new Skipped();
         $lines = 0;
         foreach ($visitors as $rows) {
             $own = [];
             $visitor = '';
             foreach ($rows as $row) {
                 try {
-                    $cells = $intake->cells(++$lines, $row);
-                    if ($cells !== null) {
-                        $own[] = "\t{$cells[1]}";
-                        $visitor = $cells[4];
+                    $made = $cells->of(++$lines, $row);
+                    if ($made !== null) {
+                        $own[] = "\t{$made[1]}";
+                        $visitor = $made[4];
                     }
                 } catch (InvalidLog $e) {
-                    $intake->skipped->add($lines, $e->getMessage());
+                    $skipped->refuse($lines, $e);
                 }
             }
             if ($own !== []) {
@@ -276,7 +277,7 @@ final class LogAudit
         $this->users->flush();
         $this->orders->flush();
 
-        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $intake->events, 'later' => $intake->later, 'skipped' => $intake->skipped, 'copies' => $this->copies, 'units' => $this->units];
+        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $cells->events, 'later' => $cells->later, 'skipped' => $skipped, 'copies' => $this->copies, 'units' => $this->units];
     }
 
     /**

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Reading;
 
+use Pellix\Core\Events\CutLog;
+use Pellix\Core\Events\InvalidLog;
+
 /** Lines that were left out, each with its reason; the first of each kind by their numbers. */
 final class Skipped
 {
@@ -33,6 +36,13 @@ final class Skipped
         if (count($this->first[$reason] ?? []) < self::FIRST) {
             $this->first[$reason][] = $line;
         }
+    }
+
+    public function refuse(int $line, InvalidLog $why): void
+    {
+        [, $field] = explode('.', $why->field, 2) + [1 => ''];
+        $this->add($line, ($field === '' ? '' : "Field {$field}: ").$why->getMessage());
+        $this->isCut = $this->isCut || $why instanceof CutLog;
     }
 
     /** What was left out of a later piece of the same file. */

@@ -84,25 +84,25 @@ final class Unit
         $cells = $times = [];
         foreach ($lines as $line) {
             $cells[] = $row = explode("\t", $line, Row::CELLS);
-            $times[] = (int) $row[1];
+            $times[] = (int) $row[Row::TIME];
         }
         if (count($times) > 1) {
             asort($times);
             if (count(array_flip($times)) < count($times)) {
                 $unsorted = $times;
                 // Copies lie together then, the first received before the others; what is the same is the same in any order of the lines.
-                uksort($times, static fn (int $a, int $b): int => $unsorted[$a] <=> $unsorted[$b] ?: strcmp($cells[$a][3], $cells[$b][3]) ?: (int) $cells[$a][2] <=> (int) $cells[$b][2] ?: $cells[$a] <=> $cells[$b]);
+                uksort($times, static fn (int $a, int $b): int => $unsorted[$a] <=> $unsorted[$b] ?: strcmp($cells[$a][Row::ID], $cells[$b][Row::ID]) ?: (int) $cells[$a][Row::DELAY] <=> (int) $cells[$b][Row::DELAY] ?: $cells[$a] <=> $cells[$b]);
             }
         }
         $once = $kept = $whats = $copies = $seen = [];
         $cut = $marks = 0;
         foreach ($times as $place => $time) {
             $row = $cells[$place];
-            if (isset($seen[$row[3]])) {
+            if (isset($seen[$row[Row::ID]])) {
                 $copies[] = $row;
                 continue;
             }
-            $seen[$row[3]] = true;
+            $seen[$row[Row::ID]] = true;
             if (count($once) >= self::MOST_EVENTS) {
                 $cut++;
                 continue;
@@ -110,16 +110,16 @@ final class Unit
             $i = count($once);
             $once[] = $row;
             $kept[] = $time;
-            $whats[] = $what = self::$known[$row[4]] ?? self::what($row[4]);
-            $marks |= (int) $row[5];
-            if ($row[6] !== '0') {
+            $whats[] = $what = self::$known[$row[Row::WHAT]] ?? self::what($row[Row::WHAT]);
+            $marks |= (int) $row[Row::FLAGS];
+            if ($row[Row::GOALS] !== '0') {
                 $this->hits[] = $i;
             }
             if ($what[0] === 'exposure') {
                 $this->exposures[] = $i;
             } elseif ($what[0] === 'order') {
                 $this->orders[] = $i;
-            } elseif ($this->viewedAt === null && ((int) $row[5] & Row::ELIGIBLE) !== 0 && $what[0] === 'page_view' && $this->isDuring($time)) {
+            } elseif ($this->viewedAt === null && ((int) $row[Row::FLAGS] & Row::ELIGIBLE) !== 0 && $what[0] === 'page_view' && $this->isDuring($time)) {
                 $this->viewedAt = $i;
             }
         }
@@ -248,7 +248,7 @@ final class Unit
     /** @return array<mixed> */
     public function extra(int $i): array
     {
-        $json = $this->rows[$i][9] ?? '';
+        $json = $this->rows[$i][Row::EXTRA] ?? '';
 
         return $json === '' ? [] : (array) json_decode($json, true, 64);
     }

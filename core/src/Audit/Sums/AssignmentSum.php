@@ -80,9 +80,9 @@ final class AssignmentSum
                 }
             }
         }
-        $user = $unit->rows[$at][8];
+        $user = $unit->rows[$at][Row::USER];
         for ($i = 0; $user === '' && $i < count($unit->rows); $i++) {
-            $user = $unit->rows[$i][8];
+            $user = $unit->rows[$i][Row::USER];
         }
         if ($user !== '' && $setup->experiment->unit === 'visitor') {
             // Of each user the visitor ids come together again later.
@@ -132,7 +132,7 @@ final class AssignmentSum
     {
         $told = [];
         foreach ($unit->exposures as $i) {
-            $flags = (int) $unit->rows[$i][5];
+            $flags = (int) $unit->rows[$i][Row::FLAGS];
             $reason = match (true) {
                 ! $unit->isDuring($unit->times[$i]) => 'run',
                 ($flags & Row::ON_PAGE) === 0 => 'page',

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
+use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 
@@ -39,7 +40,7 @@ final class DelaySum extends CohortSums
     {
         $delays = $late = [];
         foreach ($unit->rows as $i => $row) {
-            $cell = $row[2];
+            $cell = $row[Row::DELAY];
             if ($cell === '') {
                 continue;
             }

@@ -66,7 +66,7 @@ final class GoalSum extends CohortSums
             $hour = intdiv($time, 3_600_000);
             $epoch = $setup->epochAt($time);
             $this->hits->add($keys, $epoch, $hour, $unit->variant);
-            if ($last !== null && $unit->whats[$last][1] === $unit->whats[$i][1] && ($time - $unit->times[$last] <= self::AGAIN || $this->isReload($unit, $last, $i))) {
+            if ($last !== null && $unit->whats[$last][1] === $unit->whats[$i][1] && ($time - $unit->times[$last] <= self::AGAIN || self::isReload($unit, $last, $i, $setup))) {
                 $this->again->add($keys, $epoch, $hour, $unit->variant);
             }
             $last = $i;
@@ -98,7 +98,7 @@ final class GoalSum extends CohortSums
     {
         [$exposed, $early] = [$unit->rows[(int) $unit->exposedAt], $unit->rows[$hit]];
 
-        return $exposed[2] !== '' && $early[2] !== '' && (int) $exposed[1] + (int) $exposed[2] < (int) $early[1] + (int) $early[2];
+        return $exposed[Row::DELAY] !== '' && $early[Row::DELAY] !== '' && (int) $exposed[Row::TIME] + (int) $exposed[Row::DELAY] < (int) $early[Row::TIME] + (int) $early[Row::DELAY];
     }
 
     /**
@@ -112,9 +112,9 @@ final class GoalSum extends CohortSums
     }
 
     /** Whether the page was loaded again, and nothing else happened between. */
-    private function isReload(Unit $unit, int $before, int $now): bool
+    private static function isReload(Unit $unit, int $before, int $now, Setup $setup): bool
     {
-        return $unit->whats[$now][0] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * 30;
+        return $unit->whats[$now][0] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * $setup->settings->sessionMinutes;
     }
 
     /** @return list<int> positions of its hits */
@@ -124,7 +124,7 @@ final class GoalSum extends CohortSums
         $found = $views = [];
         $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
         foreach ($unit->hits as $i) {
-            if (((int) $unit->rows[$i][6] & $bit) === 0) {
+            if (((int) $unit->rows[$i][Row::GOALS] & $bit) === 0) {
                 continue;
             }
             if ($isTold) {

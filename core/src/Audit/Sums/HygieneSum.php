@@ -52,7 +52,7 @@ final class HygieneSum extends CohortSums
             $this->insiders->add($unit->keys, 0, intdiv($unit->times[0], 3_600_000), $unit->variant);
         }
         foreach ($unit->copies as $row) {
-            $this->event($this->copies, $unit, Unit::what($row[4]), (int) $row[1]);
+            $this->event($this->copies, $unit, Unit::what($row[Row::WHAT]), (int) $row[Row::TIME]);
         }
         if ($unit->isCrawler || $unit->isInhuman) {
             return;
@@ -69,14 +69,14 @@ final class HygieneSum extends CohortSums
                 $this->event($this->twice, $unit, $what, $time);
             }
             $last[$name][$what[1]] = $time;
-            $flags = (int) $row[5];
+            $flags = (int) $row[Row::FLAGS];
             if (($flags & (Row::PERSONAL | Row::OFF_PLAN)) !== 0) {
                 ($flags & Row::PERSONAL) !== 0 && $this->event($this->personal, $unit, $what, $time);
                 ($flags & Row::OFF_PLAN) !== 0 && $this->event($this->offPlan, $unit, $what, $time);
             }
             $isNew = $before === null || $time - $before >= $idle;
             $this->sessions += $isNew ? 1 : 0;
-            if ($row[7] !== '') {
+            if ($row[Row::REFERRER] !== '') {
                 $this->referred($unit, $i, $isNew, $setup);
             }
             $before = $time;
@@ -105,7 +105,7 @@ final class HygieneSum extends CohortSums
 
     private function referred(Unit $unit, int $i, bool $isNew, Setup $setup): void
     {
-        $host = Row::text($unit->rows[$i][7]);
+        $host = Row::text($unit->rows[$i][Row::REFERRER]);
         $own = strtok(Row::text($unit->whats[$i][1]), '/') ?: '';
         if ($host === $own) {
             return;
@@ -127,12 +127,12 @@ final class HygieneSum extends CohortSums
             return;
         }
         $exposure = $unit->rows[$at];
-        $received = $exposure[2] === '' ? null : (int) $exposure[1] + (int) $exposure[2];
+        $received = $exposure[Row::DELAY] === '' ? null : (int) $exposure[Row::TIME] + (int) $exposure[Row::DELAY];
         for ($i = $at - 1; $i >= 0; $i--) {
             $row = $unit->rows[$i];
             [$name, $page] = $unit->whats[$i];
             $isEffect = $name === 'change_applied'
-                || ($received !== null && $row[2] !== '' && $name !== 'page_view' && $name !== 'exposure' && (int) $row[1] + (int) $row[2] > $received && (int) $row[2] < 60_000);
+                || ($received !== null && $row[Row::DELAY] !== '' && $name !== 'page_view' && $name !== 'exposure' && (int) $row[Row::TIME] + (int) $row[Row::DELAY] > $received && (int) $row[Row::DELAY] < 60_000);
             if ($isEffect && $unit->times[$i] < $unit->times[$at] && $page === $unit->whats[$at][1]) {
                 $this->disorder->add($unit->keys, $unit->epoch, intdiv($unit->times[$at], 3_600_000), $unit->variant);
 

@@ -80,7 +80,7 @@ final class OrderSum extends CohortSums
         $number = $props['order_id'] ?? null;
         $number = is_string($number) || is_int($number) ? mb_strcut(mb_scrub((string) $number), 0, 100) : '';
         if ($number !== '') {
-            $numbers->add(crc32($number), implode("\t", [Row::cell($number), $time, $row[3], $unit->variant])."\n");
+            $numbers->add(crc32($number), implode("\t", [Row::cell($number), $time, $row[Row::ID], $unit->variant])."\n");
         }
         if ($value === null || $value <= 0) {
             return;

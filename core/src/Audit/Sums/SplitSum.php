@@ -81,7 +81,7 @@ final class SplitSum extends CohortSums
             if ($unit->times[$i] > $time && ! Unit::isOwn($name)) {
                 $did++;
                 $moved = $moved || $isView;
-                $near = $near || ($isView && ((int) $unit->rows[$i][5] & Row::GOAL_PAGE) !== 0);
+                $near = $near || ($isView && ((int) $unit->rows[$i][Row::FLAGS] & Row::GOAL_PAGE) !== 0);
             }
         }
         $moved && $this->moved->add([''], $unit->epoch, $hour, $variant);

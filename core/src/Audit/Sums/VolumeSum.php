@@ -58,7 +58,7 @@ final class VolumeSum
             }
             $time = $unit->times[$i];
             $hour = intdiv($time, 3_600_000);
-            $cells[$hour][] = $this->targets[$time >= $exposedAt ? $variant : ''][$row[4]] ?? $this->target($row[4], $time >= $exposedAt ? $variant : '');
+            $cells[$hour][] = $this->targets[$time >= $exposedAt ? $variant : ''][$row[Row::WHAT]] ?? $this->target($row[Row::WHAT], $time >= $exposedAt ? $variant : '');
         }
         foreach ($cells as $hour => $of) {
             $numbers = [];

@@ -1,0 +1,297 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Audit\Reading;
+
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Events\InvalidLog;
+use Pellix\Core\Events\LogColumns;
+use Pellix\Core\Events\LogEvent;
+use Pellix\Core\Events\LogReader;
+use Pellix\Core\Events\PlainRow;
+use Pellix\Core\Events\TrackingPlan;
+use Pellix\Core\Formats\Instants;
+use Pellix\Core\Formats\PlainJson;
+use Pellix\Core\Goals\Step;
+use Pellix\Core\Rules\AddressFacts;
+use Pellix\Core\Rules\PageRule;
+use Pellix\Core\Rules\Rule;
+use Pellix\Core\Segments\Agent;
+
+/**
+ * Makes the few cells of an event that are looked at later. Whatever needs the whole event (the rules of pages, audience and goals, the
+ * tracking plan) is asked here.
+ */
+final class Cells
+{
+    private const MOST_REMEMBERED = 50_000;
+    private const LONGEST_PAGE = 200;
+
+    /** Whether a page is one of them is remembered of so many epochs. */
+    private const MOST_EPOCHS = 48;
+
+    /** Events whose properties are looked at later. */
+    private const KEPT = ['exposure' => true, 'order' => true, 'change_applied' => true];
+
+    /** Events that were made, and those after the moment of the audit. */
+    public int $events = 0;
+    public int $later = 0;
+
+    private readonly Instants $instants;
+    private readonly bool $isByUser;
+    private readonly bool $asksAudience;
+    private readonly bool $hasEpochs;
+    private readonly ?Rule $internal;
+    private readonly ?TrackingPlan $plan;
+    private readonly int $until;
+
+    /** @var array<string, list<array{int, Step}>> name of events => goals (by their place) and steps that look at them */
+    private array $steps = [];
+
+    /** Bit by bit, the goals of several steps; and those that take their value from a property. */
+    private int $sequences = 0;
+    private int $valued = 0;
+
+    /** @var array<string, array{string, int, int}> address => page, flags, goals of page views there */
+    private array $addresses = [];
+
+    /** @var array<string, array{string, string, int}> user agent => device, browser, flags */
+    private array $agents = [];
+
+    /** @var array<string, string> name of events => the same as a cell */
+    private array $names = [];
+
+    /** @var array<string, string> referrer => its host */
+    private array $referrers = [];
+
+    /** @var array<string, bool> what was asked of the plan => whether it says no */
+    private array $planned = [];
+
+    /** @var array<string, true> */
+    private readonly array $insiders;
+
+    public function __construct(private readonly Setup $setup)
+    {
+        $this->instants = new Instants();
+        $this->isByUser = $setup->experiment->unit === 'user';
+        $asked = array_filter([$setup->experiment->audience, ...array_map(static fn ($epoch) => $epoch->audience, $setup->experiment->epochs)]);
+        $this->asksAudience = $asked !== [] && $setup->experiment->recordsTellAudience;
+        $this->internal = $setup->settings->internal;
+        $this->plan = $setup->plan;
+        $this->until = $setup->until ?? PHP_INT_MAX;
+        $this->hasEpochs = count($setup->epochs) > 1;
+        $this->insiders = array_fill_keys(array_map(static fn (string $id): string => "#{$id}", $setup->settings->insiders), true);
+        foreach ($setup->goals as $place => $goal) {
+            foreach ($goal->steps as $step) {
+                $this->steps[$step->recordedAs][] = [$place, $step];
+            }
+            $this->sequences |= $goal->kind === 'steps' ? 1 << $place : 0;
+            $this->valued |= $goal->valueProp !== null ? 1 << $place : 0;
+        }
+    }
+
+    /**
+     * One event as it is put aside.
+     *
+     * @param mixed $row what `LogReader` gives
+     *
+     * @return array{string, string, string, int, string}|null its unit; its cells from the time on (see `Row`), parted by tabs; a hash of its id; one of its visitor; and the visitor. Null where
+     *                                                 it lies after the moment of the audit
+     *
+     * @throws InvalidLog
+     */
+    public function of(int $line, mixed $row): ?array
+    {
+        if (is_array($row) && (! is_string($row['time'] ?? null) || ctype_digit($row['time']))) {
+            $row['time'] = LogColumns::moment($row['time'] ?? null);
+            $row['received'] = isset($row['received']) ? LogColumns::moment($row['received']) : null;
+        }
+        if (PlainRow::is($row)) {
+            ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url, 'time' => $time] = $row;
+        } else {
+            $event = LogReader::event($line, $row);
+            [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
+        }
+        $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z", or seconds or milliseconds since 1970; where times are written in another way or do not say their zone, a mapping tells (--propose-map).', "{$line}.time");
+        $at = intdiv($micros - ($micros < 0 ? 999 : 0), 1000);
+        if ($at > $this->until) {
+            $this->later++;
+
+            return null;
+        }
+        $this->events++;
+        /** @var array{props?: array<mixed>|null, agent?: string, referrer?: string, received?: mixed, user?: string} $row now that it was looked at */
+        $props = $row['props'] ?? [];
+        $agent = ($row['agent'] ?? '') === '' ? null : substr($row['agent'], 0, 1000);
+        [$device, $browser, $flags] = $agent === null ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
+        [$page, $onPage, $goals] = $this->addresses[$url] ??= $this->address($url);
+        $epoch = $this->hasEpochs ? $this->setup->epochAt($at) : 0;
+        $flags |= ($epoch < self::MOST_EPOCHS ? ($onPage >> 8 & 1 << $epoch) !== 0 : $this->isPage($this->setup->experiment->epochs[$epoch]->pages ?? $this->setup->experiment->pages, $url)) ? Row::ON_PAGE : 0;
+        $flags |= $onPage & Row::GOAL_PAGE;
+        $isView = $name === 'page_view';
+        if (! $isView) {
+            $goals = 0;
+        }
+        $event = null;
+        if (isset($this->steps[$name])) {
+            foreach ($this->steps[$name] as [$place, $step]) {
+                if (! $isView || $step->kind->value !== 'page') {
+                    $event ??= self::event($row, $id, $visitor, $name, $url);
+                    $goals |= $step->matches($event) ? 1 << $place : 0;
+                }
+            }
+        }
+        if ($isView || $name === 'exposure') {
+            $flags |= ! $this->asksAudience || $this->isInAudience($epoch, $event ?? self::event($row, $id, $visitor, $name, $url)) ? Row::IN_AUDIENCE : 0;
+            $flags |= ($flags & (Row::ON_PAGE | Row::IN_AUDIENCE)) === (Row::ON_PAGE | Row::IN_AUDIENCE) ? Row::ELIGIBLE : 0;
+        }
+        if (isset($props['internal']) && $props['internal'] === true || ($this->insiders !== [] && isset($this->insiders["#{$visitor}"]))
+            || ($this->internal !== null && $this->internal->matches(($event ?? self::event($row, $id, $visitor, $name, $url))->facts()))) {
+            $flags |= Row::INTERNAL;
+        }
+        if (Personal::isIn($url, $props)) {
+            $flags |= Row::PERSONAL;
+        }
+        if ($this->plan !== null && $this->isOffPlan($name, $props)) {
+            $flags |= Row::OFF_PLAN;
+        }
+        $received = isset($row['received']) && is_string($row['received']) && $row['received'] !== '' ? $this->instants->of($row['received']) : null;
+        $user = isset($row['user']) && $row['user'] !== '' ? $row['user'] : '';
+        $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
+        $hash = hash('xxh64', $id);
+        $who = crc32($visitor);
+        $extra = '';
+        if (isset(self::KEPT[$name]) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
+            $extra = PlainJson::of(($goals & $this->sequences) !== 0 ? ['props' => $props, 'url' => $url, 'referrer' => $row['referrer'] ?? null, 'agent' => $agent] : ['props' => $props]);
+        }
+        $referrer = '';
+        if ($isView && ($row['referrer'] ?? '') !== '') {
+            $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
+        }
+
+        return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".($this->names[$name] ??= $this->name($name))
+            .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
+            .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
+            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who, $visitor];
+    }
+
+    /** @param array<mixed> $row */
+    private static function event(array $row, string $id, string $visitor, string $name, string $url): LogEvent
+    {
+        /** @var \DateTimeImmutable|null $noTime */
+        static $noTime = null;
+        $noTime ??= new \DateTimeImmutable('@0');
+        $props = $row['props'] ?? [];
+        $text = static fn (mixed $value): ?string => is_string($value) && $value !== '' ? $value : null;
+
+        /** @var array<string, mixed> $props */
+        return new LogEvent($id, $visitor, $noTime, $name, $url, $props, $text($row['referrer'] ?? null), $text($row['agent'] ?? null), $text($row['user'] ?? null));
+    }
+
+    /** @return array{string, string, int} */
+    private function agent(string $agent): array
+    {
+        if (count($this->agents) >= self::MOST_REMEMBERED) {
+            $this->agents = [];
+        }
+
+        return [Agent::device($agent), Agent::browser($agent), Agent::isCrawler($agent) ? Row::CRAWLER : 0];
+    }
+
+    /**
+     * @return array{string, int, int} page; whether the page rule matches, from bit 8 on by epoch, and whether the primary goal
+     *                                 can be reached there; goals of page views there
+     */
+    private function address(string $url): array
+    {
+        if (count($this->addresses) >= self::MOST_REMEMBERED) {
+            $this->addresses = [];
+        }
+        $facts = AddressFacts::of($url);
+        $page = $facts->host === '' ? $url : $facts->host.$facts->path;
+        $flags = 0;
+        foreach ($this->setup->experiment->epochs ?: [null] as $i => $epoch) {
+            $flags |= $i < self::MOST_EPOCHS && $this->isPage($epoch->pages ?? $this->setup->experiment->pages, $url) ? 1 << (8 + $i) : 0;
+        }
+        $goals = 0;
+        foreach ($this->steps['page_view'] ?? [] as [$place, $step]) {
+            $goals |= $step->kind->value === 'page' && $step->pages?->matches($url) === true ? 1 << $place : 0;
+        }
+        $steps = $this->setup->primary()->steps ?? [];
+        $last = end($steps);
+        $flags |= $last !== false && $last->pages !== null && $last->kind->value !== 'page' && $last->pages->matches($url) ? Row::GOAL_PAGE : 0;
+
+        return [Row::cell(mb_strcut(mb_scrub(str_replace([Row::PART, Row::BREAK], '', $page), 'UTF-8'), 0, self::LONGEST_PAGE, 'UTF-8')), $flags, $goals];
+    }
+
+    /** Variants of a redirect test are exposed where they lead to. */
+    private function isPage(PageRule $rule, string $url): bool
+    {
+        if ($rule->matches($url)) {
+            return true;
+        }
+        $facts = AddressFacts::of($url);
+        foreach ($this->setup->experiment->variants as $variant) {
+            if ($variant->target !== null) {
+                $target = AddressFacts::of($variant->target);
+                if (($target->host === '' && $facts->path === strtok($variant->target, '?#')) || ($target->host !== '' && $target->host === $facts->host && $target->path === $facts->path)) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    private function isInAudience(int $epoch, LogEvent $event): bool
+    {
+        $audience = $this->setup->experiment->epochs[$epoch]->audience ?? $this->setup->experiment->audience;
+
+        // What the log does not tell rules nobody out.
+        return $audience === null || $audience->judge($event->facts(), $event->facts()->isKnown(...)) !== false;
+    }
+
+    /** @param array<mixed> $props */
+    private function isOffPlan(string $name, array $props): bool
+    {
+        $key = "{$name} ".PlainJson::of($props);
+        if (! isset($this->planned[$key])) {
+            if (count($this->planned) >= self::MOST_REMEMBERED) {
+                $this->planned = [];
+            }
+            /** @var array<string, mixed> $props */
+            $this->planned[$key] = $this->plan?->judge($name, $props)['verdict'] !== 'conforms';
+        }
+
+        return $this->planned[$key];
+    }
+
+    private function name(string $name): string
+    {
+        if (count($this->names) >= self::MOST_REMEMBERED) {
+            $this->names = [];
+        }
+
+        return Row::cell($name);
+    }
+
+    private function host(string $referrer): string
+    {
+        if (count($this->referrers) >= self::MOST_REMEMBERED) {
+            $this->referrers = [];
+        }
+
+        return Row::cell(substr(AddressFacts::of($referrer)->host, 0, 255));
+    }
+
+    private static function context(mixed $value, string $otherwise): string
+    {
+        if (! is_string($value) || $value === '') {
+            return $otherwise;
+        }
+        $value = strlen($value) > 40 ? mb_strcut($value, 0, 40, 'UTF-8') : $value;
+
+        return strpbrk($value, "\t\n\\\x1f\x1e") === false ? $value : Row::cell(str_replace([Row::PART, Row::BREAK], '', $value));
+    }
+}
