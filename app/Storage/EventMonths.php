@@ -49,6 +49,26 @@ final class EventMonths
             ->map(static fn (string $name): string => str_replace('_', '-', substr($name, 1)))->all();
     }
 
+    /**
+     * The partitions that events of a stretch of time lie in. Each holds what is older than its own end, so the first of them holds all
+     * that came before it, too.
+     *
+     * @return list<string> names of partitions
+     */
+    public function partitions(CarbonImmutable $from, CarbonImmutable $to): array
+    {
+        $found = [];
+        $before = '';
+        foreach ($this->all() as $month) {
+            if ($month >= $from->format('Y-m') && $before < $to->format('Y-m')) {
+                $found[] = self::partition($month);
+            }
+            $before = $month;
+        }
+
+        return $before < $to->format('Y-m') ? [...$found, 'later'] : $found;
+    }
+
     private static function partition(string $month): string
     {
         return 'm'.str_replace('-', '_', $month);

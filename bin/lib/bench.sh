@@ -65,7 +65,7 @@ bench_audit() {
     local folder="${TMPDIR:-/tmp}/pellix-audit.$$" number="$3" result=0
     [ "$1" = rates ] && number="$4"
     mkdir -p "$folder"
-    php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M "$PELLIX_ROOT/bench/audit.php" "$1" "$folder" "$2" "$number" || result=$?
+    php "${COMPILED[@]}" "$PELLIX_ROOT/bench/audit.php" "$1" "$folder" "$2" "$number" || result=$?
     rm -rf "$folder"
     return "$result"
 }

@@ -6,7 +6,7 @@ run_simulate() {
         case "$word" in
             --to=* | --to | --list-faults)
                 [ -f "$PELLIX_ROOT/vendor/autoload.php" ] || (ensure_php_packages) >&2
-                exec php -d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M "$PELLIX_ROOT/demo/log.php" "$@"
+                exec php "${COMPILED[@]}" "$PELLIX_ROOT/demo/log.php" "$@"
                 ;;
         esac
     done

@@ -53,7 +53,7 @@ const CORE = [
 ];
 
 const APP = [
-    'Audits' => ['Models'],
+    'Audits' => ['Models', 'Storage'],
     'Bounds' => [],
     'Briefs' => ['Inventory', 'Models', 'ReadModel'],
     'Cli' => ['Bounds'],

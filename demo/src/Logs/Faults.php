@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Demo\Logs;
 
 use Demo\Traffic\Dice;
+use Pellix\Core\Assignment\Assigner;
+use Pellix\Core\Experiments\Experiment;
 
 /** What each fault does to the events of one visitor. */
 final class Faults
@@ -54,8 +56,11 @@ final class Faults
 
     private bool $isDone = false;
 
+    private readonly Assigner $assigner;
+
     public function __construct(private readonly Settings $settings, private readonly Dice $dice)
     {
+        $this->assigner = Experiment::read($settings->experiment())->assigner();
     }
 
     /**
@@ -86,7 +91,7 @@ final class Faults
             'dependent' => array_map(fn (array $one): array => $this->dependent($fault, $person, $one), $events),
             'wrong-variant', 'unknown-variant' => $this->renamed($fault, $person, $events),
             'internal' => $this->lost($fault, $events, 0.1) ? array_map(static fn (array $one): array => [...$one, 'props' => [...$one['props'], 'internal' => true]], $events) : $events,
-            'clock' => $this->lost($fault, $events, 0.1) ? array_map(static fn (array $one): array => [...$one, 'time' => $one['time'] + 3_600_000, 'received' => $one['received']], $events) : $events,
+            'clock' => $this->lost($fault, $events, 0.1) ? array_map(static fn (array $one): array => [...$one, 'time' => $one['time'] + 3_600_000], $events) : $events,
             'goal-changed' => $events,
             default => $this->eventByEvent($fault, $person, $events),
         };
@@ -290,8 +295,7 @@ final class Faults
         $later = $fault->name === 'user-split' ? $this->dice->between(3_600_000, 86_400_000) : 8 * 86_400_000;
         $variants = $this->settings->variants();
         $other = $person->id.'b';
-        $assigner = \Pellix\Core\Experiments\Experiment::read($this->settings->experiment())->assigner();
-        for ($i = 0; ($variant = $assigner->variantOf("{$other}{$i}")) === null || ($fault->name === 'user-split' && $variant === $person->variant); $i++) {
+        for ($i = 0; ($variant = $this->assigner->variantOf("{$other}{$i}")) === null || ($fault->name === 'user-split' && $variant === $person->variant); $i++) {
             continue;
         }
         $events = [...$events, ...array_map(fn (array $one): array => $this->again($one, $later, ['visitor' => "{$other}{$i}", 'props' => self::isExposure($one) ? [...$one['props'], 'variant' => $variant] : $one['props']]), $this->without($events, static fn (array $one): bool => $one['name'] === 'order'))];
@@ -322,7 +326,7 @@ final class Faults
             return $events;
         }
         if ($fault->name === 'disorder') {
-            return array_map(static fn (array $one): array => self::isExposure($one) ? [...$one, 'time' => $one['time'] + 40_000] : $one, array_map(fn (array $one): array => $one, $this->applied($events)));
+            return array_map(static fn (array $one): array => self::isExposure($one) ? [...$one, 'time' => $one['time'] + 40_000] : $one, $this->applied($events));
         }
         $goal = null;
         foreach ($events as $event) {
@@ -366,8 +370,7 @@ final class Faults
             return [];
         }
         $other = ['visitor' => $person->id.'p', 'user' => null, 'agent' => 'Mozilla/5.0 (compatible; leafbot/2.1; +http://leaf.localhost/bot)'];
-        $assigner = \Pellix\Core\Experiments\Experiment::read($this->settings->experiment())->assigner();
-        for ($i = 0; $assigner->variantOf("{$other['visitor']}{$i}") !== $variant; $i++) {
+        for ($i = 0; $this->assigner->variantOf("{$other['visitor']}{$i}") !== $variant; $i++) {
             continue;
         }
         $other['visitor'] .= $i;

@@ -93,12 +93,12 @@ final class LogMaker
             $host = $path === '/workshops' ? World::DESK : World::HOST;
             $url = "https://{$host}{$path}";
             $events[] = $this->event($person, $at, 'page_view', $url, [], $referrer);
-            if ($path === '/loan' || str_starts_with($path, '/loan?')) {
+            if ($path === '/loan') {
                 $this->expose($person, $at + $this->dice->between(80, 700), $url, $kept, $events);
             }
             $referrer = $url;
             if (! $person->isBot) {
-                $this->doings($person, $at, $url, $path, $events, $isDone);
+                $this->doings($person, $at, $url, $path, $events);
                 $at += 3000 + (int) (-log(1 - $this->dice->fraction()) * 35_000);
                 $path = $this->next($person, $path, $isDone);
             } else {
@@ -124,7 +124,7 @@ final class LogMaker
     }
 
     /** @param list<array<string, mixed>> $events */
-    private function doings(Person $person, int $at, string $url, string $path, array &$events, bool &$isDone): void
+    private function doings(Person $person, int $at, string $url, string $path, array &$events): void
     {
         if ($this->dice->chance(0.35)) {
             $events[] = $this->event($person, $at + $this->dice->between(900, 2500), 'scroll', $url, ['percent' => $this->dice->between(2, 10) * 10]);

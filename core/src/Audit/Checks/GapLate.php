@@ -60,13 +60,18 @@ final class GapLate implements Check
     /** Seconds, to the first digit. */
     private static function quantile(DelaySum $sum, float $q): float
     {
-        $bins = $sum->histogram;
-        ksort($bins);
+        $bins = [];
+        foreach ($sum->histogram as $bin => $number) {
+            // A minus takes a place, too, and has no first digit.
+            $delay = $bin % 10 === 0 ? 0.0 : ($bin % 10 + 1) * 10 ** (intdiv($bin, 10) - 1) / 1000;
+            $bins[(string) $delay] = ($bins[(string) $delay] ?? 0) + $number;
+        }
+        ksort($bins, SORT_NUMERIC);
         $so = 0;
-        foreach ($bins as $bin => $number) {
+        foreach ($bins as $seconds => $number) {
             $so += $number;
             if ($so >= $q * $sum->known) {
-                return $bin === 0 ? 0.0 : ($bin % 10 + 1) * 10 ** (intdiv($bin, 10) - 1) / 1000;
+                return (float) $seconds;
             }
         }
 

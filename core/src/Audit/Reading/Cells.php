@@ -157,6 +157,7 @@ final class Cells
             $flags |= Row::OFF_PLAN;
         }
         $received = isset($row['received']) && is_string($row['received']) && $row['received'] !== '' ? $this->instants->of($row['received']) : null;
+        $delay = $received === null ? '' : (string) intdiv($received - $micros, 1000);
         $user = isset($row['user']) && $row['user'] !== '' ? $row['user'] : '';
         $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
         $hash = hash('xxh64', $id);
@@ -170,7 +171,7 @@ final class Cells
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
 
-        return [$unit, "{$at}\t".($received === null ? '' : (string) intdiv($received - $micros, 1000))."\t{$hash}\t".($this->names[$name] ??= $this->name($name))
+        return [$unit, "{$at}\t{$delay}\t{$hash}\t".($this->names[$name] ??= $this->name($name))
             .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
             .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
             ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who, $visitor];

@@ -101,10 +101,10 @@ final readonly class RatioFault
             }
         }
         usort($candidates, static fn (array $a, array $b): int => $b['g'] <=> $a['g'] ?: strcmp($a['keys'][0], $b['keys'][0]));
-        $candidates = array_slice($candidates, 0, 60);
+        $candidates = $single = array_slice($candidates, 0, 60);
         // Several values of one dimension, such as two browsers.
-        foreach (array_slice($candidates, 0, 12) as $one) {
-            foreach ($candidates as $other) {
+        foreach (array_slice($single, 0, 12) as $one) {
+            foreach ($single as $other) {
                 if (count($one['keys']) < self::MOST_VALUES && Keys::parts($other['keys'][0])[0] === Keys::parts($one['keys'][0])[0] && ! in_array($other['keys'][0], $one['keys'], true)) {
                     $counts = [self::plus($one['counts'][0], $other['counts'][0]), self::plus($one['counts'][1], $other['counts'][1])];
                     $g = LikelihoodRatio::ofCounts(...$counts);

@@ -17,6 +17,9 @@ final class DelaySum extends CohortSums
     /** A clock is off that differs by more: messages take some seconds, and clocks drift by as many (common practice, no source). */
     public const OFF = 60_000;
 
+    /** Everybody, and what their machine and they have in common: a clock hangs on no page. */
+    private const KEYS = 6;
+
     /** Events with a time of receipt; and those that were late, by what they are. */
     public int $known = 0;
     public Cohorts $late;
@@ -25,7 +28,7 @@ final class DelaySum extends CohortSums
     public Cohorts $off;
     public Cohorts $clocks;
 
-    /** @var array<int, int> ten times the digits of the delay in milliseconds, and the first of them (0 for under one) => events */
+    /** @var array<int, int> ten times the digits of the delay in milliseconds, and the first of them => events */
     public array $histogram = [];
 
     /** @var array<int, int> minutes that a clock is off (ahead is positive) => units */
@@ -38,42 +41,61 @@ final class DelaySum extends CohortSums
 
     public function add(Unit $unit, Setup $setup): void
     {
-        $delays = $late = [];
-        foreach ($unit->rows as $i => $row) {
+        $known = 0;
+        $isOdd = false;
+        foreach ($unit->rows as $row) {
             $cell = $row[Row::DELAY];
             if ($cell === '') {
                 continue;
             }
-            $delays[$i] = $delay = (int) $cell;
+            $known++;
             // By the number of its digits and the first of them, which is quicker than a logarithm.
-            $bin = $delay < 1 ? 0 : 10 * strlen($cell) + (int) $cell[0];
+            $bin = 10 * strlen($cell) + (int) $cell[0];
             if (isset($this->histogram[$bin])) {
                 $this->histogram[$bin]++;
             } else {
                 $this->histogram[$bin] = 1;
             }
-            if ($delay > self::LATE) {
-                $late[] = $i;
-            }
+            // Nearly all take less than a hundred seconds, and then nothing is late and no clock is off.
+            $isOdd = $isOdd || isset($cell[5]) || $cell[0] === '-';
         }
-        if ($delays === []) {
+        if ($known === 0) {
             return;
         }
-        $this->known += count($delays);
-        $hour = intdiv($unit->times[(int) array_key_first($delays)], 3_600_000);
+        $this->known += $known;
+        $delays = $isOdd ? self::delays($unit) : [];
+        $offset = $delays === [] ? null : self::offset($delays, $unit->times);
+        $hour = intdiv($unit->times[0], 3_600_000);
         $epoch = $setup->epochAt($unit->times[0]);
-        $offset = self::offset($delays, $unit->times);
-        $this->clocks->add($unit->keys, $epoch, $hour, $unit->variant);
+        $keys = array_slice($unit->keys, 0, self::KEYS);
+        $this->clocks->add($keys, $epoch, $hour, $unit->variant);
         if ($offset !== null) {
-            $this->off->add($unit->keys, $epoch, $hour, $unit->variant);
+            $this->off->add($keys, $epoch, $hour, $unit->variant);
             $minutes = (int) round(max(-100_000_000, min(100_000_000, $offset / 60_000)));
             if (isset($this->offsets[$minutes]) || count($this->offsets) < 5000) {
                 $this->offsets[$minutes] = ($this->offsets[$minutes] ?? 0) + 1;
             }
+
+            return;
         }
-        foreach ($offset === null ? $late : [] as $i) {
-            $this->late->add($unit->keysOf($i), $epoch, intdiv($unit->times[$i], 3_600_000), $unit->variant);
+        foreach ($delays as $i => $delay) {
+            if ($delay > self::LATE) {
+                $this->late->add($unit->keysOf($i), $epoch, intdiv($unit->times[$i], 3_600_000), $unit->variant);
+            }
         }
+    }
+
+    /** @return array<int, int> position of an event => milliseconds */
+    private static function delays(Unit $unit): array
+    {
+        $delays = [];
+        foreach ($unit->rows as $i => $row) {
+            if ($row[Row::DELAY] !== '') {
+                $delays[$i] = (int) $row[Row::DELAY];
+            }
+        }
+
+        return $delays;
     }
 
     /**
