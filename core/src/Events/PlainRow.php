@@ -14,14 +14,22 @@ final class PlainRow
      */
     public static function is(mixed $row): bool
     {
-        return is_array($row)
-            && is_string($row['id'] ?? null) && $row['id'] !== '' && strlen($row['id']) <= 200
-            && is_string($row['visitor'] ?? null) && $row['visitor'] !== '' && strlen($row['visitor']) <= 200
-            && is_string($row['name'] ?? null) && $row['name'] !== '' && strlen($row['name']) <= 200
-            && is_string($row['url'] ?? null) && $row['url'] !== '' && strlen($row['url']) <= 2000
+        if (! is_array($row)) {
+            return false;
+        }
+        $id = $row['id'] ?? null;
+        $visitor = $row['visitor'] ?? null;
+        $name = $row['name'] ?? null;
+        $url = $row['url'] ?? null;
+        $props = $row['props'] ?? [];
+
+        return is_string($id) && $id !== '' && strlen($id) <= 200
+            && is_string($visitor) && $visitor !== '' && strlen($visitor) <= 200
+            && is_string($name) && $name !== '' && strlen($name) <= 200
+            && is_string($url) && $url !== '' && strlen($url) <= 2000
             && is_string($row['time'] ?? null)
-            && (! isset($row['props']) || (is_array($row['props']) && (! array_is_list($row['props']) || $row['props'] === [])))
-            && (! isset($row['user']) || self::isShort($row['user'])) && (! isset($row['referrer']) || self::isShort($row['referrer'])) && (! isset($row['agent']) || self::isShort($row['agent']));
+            && is_array($props) && ($props === [] || ! array_is_list($props))
+            && self::isShort($row['user'] ?? '') && self::isShort($row['referrer'] ?? '') && self::isShort($row['agent'] ?? '');
     }
 
     private static function isShort(mixed $text): bool

@@ -49,6 +49,9 @@ final class Cells
     /** @var array<string, list<array{int, Step}>> name of events => goals (by their place) and steps that look at them */
     private array $steps = [];
 
+    /** @var list<array{int, Step}> the same of steps that the address of a page alone decides on */
+    private array $pages = [];
+
     /** Bit by bit, the goals of several steps; and those that take their value from a property. */
     private int $sequences = 0;
     private int $valued = 0;
@@ -58,6 +61,10 @@ final class Cells
 
     /** @var array<string, array{string, string, int}> user agent => device, browser, flags */
     private array $agents = [];
+
+    /** @var array<string, array<string, array<string, array{string, int}>>> agent, source, country => context, flags */
+    private array $contexts = [];
+    private int $remembered = 0;
 
     /** @var array<string, string> name of events => the same as a cell */
     private array $names = [];
@@ -84,7 +91,11 @@ final class Cells
         $this->insiders = array_fill_keys(array_map(static fn (string $id): string => "#{$id}", $setup->settings->insiders), true);
         foreach ($setup->goals as $place => $goal) {
             foreach ($goal->steps as $step) {
-                $this->steps[$step->recordedAs][] = [$place, $step];
+                if ($step->kind->value === 'page') {
+                    $this->pages[] = [$place, $step];
+                } else {
+                    $this->steps[$step->recordedAs][] = [$place, $step];
+                }
             }
             $this->sequences |= $goal->kind === 'steps' ? 1 << $place : 0;
             $this->valued |= $goal->valueProp !== null ? 1 << $place : 0;
@@ -96,24 +107,25 @@ final class Cells
      *
      * @param mixed $row what `LogReader` gives
      *
-     * @return array{string, string, string, int, string}|null its unit; its cells from the time on (see `Row`), parted by tabs; a hash of its id; one of its visitor; and the visitor. Null where
-     *                                                 it lies after the moment of the audit
+     * @return array{string, string, string, string}|null its unit; its cells (see `Row`), parted by tabs; eight bytes of a hash of its id; and the
+     *                                            visitor. Null where it lies after the moment of the audit
      *
      * @throws InvalidLog
      */
     public function of(int $line, mixed $row): ?array
     {
-        if (is_array($row) && (! is_string($row['time'] ?? null) || ctype_digit($row['time']))) {
-            $row['time'] = LogColumns::moment($row['time'] ?? null);
-            $row['received'] = isset($row['received']) ? LogColumns::moment($row['received']) : null;
-        }
-        if (PlainRow::is($row)) {
-            ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url, 'time' => $time] = $row;
+        if (PlainRow::is($row) && ($micros = $this->instants->of($row['time'])) !== null) {
+            ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url] = $row;
         } else {
+            if (is_array($row)) {
+                $row['time'] = LogColumns::moment($row['time'] ?? null);
+                $row['received'] = isset($row['received']) ? LogColumns::moment($row['received']) : null;
+            }
             $event = LogReader::event($line, $row);
-            [$id, $visitor, $name, $url, $time] = [$event->id, $event->visitor, $event->name, $event->url, is_array($row) && is_string($row['time'] ?? null) ? $row['time'] : ''];
+            [$id, $visitor, $name, $url] = [$event->id, $event->visitor, $event->name, $event->url];
+            $micros = is_array($row) && is_string($row['time']) ? $this->instants->of($row['time']) : null;
         }
-        $micros = $this->instants->of($time) ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z", or seconds or milliseconds since 1970; where times are written in another way or do not say their zone, a mapping tells (--propose-map).', "{$line}.time");
+        $micros ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z", or seconds or milliseconds since 1970; where times are written in another way or do not say their zone, a mapping tells (--propose-map).', "{$line}.time");
         $at = intdiv($micros - ($micros < 0 ? 999 : 0), 1000);
         if ($at > $this->until) {
             $this->later++;
@@ -124,22 +136,20 @@ final class Cells
         /** @var array{props?: array<mixed>|null, agent?: string, referrer?: string, received?: mixed, user?: string} $row now that it was looked at */
         $props = $row['props'] ?? [];
         $agent = ($row['agent'] ?? '') === '' ? null : substr($row['agent'], 0, 1000);
-        [$device, $browser, $flags] = $agent === null ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
+        [$context, $flags] = $this->context($agent ?? '', $props);
         [$page, $onPage, $goals] = $this->addresses[$url] ??= $this->address($url);
         $epoch = $this->hasEpochs ? $this->setup->epochAt($at) : 0;
         $flags |= ($epoch < self::MOST_EPOCHS ? ($onPage >> 8 & 1 << $epoch) !== 0 : $this->isPage($this->setup->experiment->epochs[$epoch]->pages ?? $this->setup->experiment->pages, $url)) ? Row::ON_PAGE : 0;
-        $flags |= $onPage & Row::GOAL_PAGE;
+        $flags |= $onPage & (Row::GOAL_PAGE | Row::PERSONAL);
         $isView = $name === 'page_view';
         if (! $isView) {
             $goals = 0;
         }
         $event = null;
         if (isset($this->steps[$name])) {
+            $event = self::event($row, $id, $visitor, $name, $url);
             foreach ($this->steps[$name] as [$place, $step]) {
-                if (! $isView || $step->kind->value !== 'page') {
-                    $event ??= self::event($row, $id, $visitor, $name, $url);
-                    $goals |= $step->matches($event) ? 1 << $place : 0;
-                }
+                $goals |= $step->matches($event) ? 1 << $place : 0;
             }
         }
         if ($isView || $name === 'exposure') {
@@ -150,18 +160,16 @@ final class Cells
             || ($this->internal !== null && $this->internal->matches(($event ?? self::event($row, $id, $visitor, $name, $url))->facts()))) {
             $flags |= Row::INTERNAL;
         }
-        if (Personal::isIn($url, $props)) {
+        if ($props !== [] && Personal::isInProps($props)) {
             $flags |= Row::PERSONAL;
         }
         if ($this->plan !== null && $this->isOffPlan($name, $props)) {
             $flags |= Row::OFF_PLAN;
         }
         $received = isset($row['received']) && is_string($row['received']) && $row['received'] !== '' ? $this->instants->of($row['received']) : null;
-        $delay = $received === null ? '' : (string) intdiv($received - $micros, 1000);
         $user = isset($row['user']) && $row['user'] !== '' ? $row['user'] : '';
         $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
-        $hash = hash('xxh64', $id);
-        $who = crc32($visitor);
+        $hash = hash('xxh64', $id, true);
         $extra = '';
         if (isset(self::KEPT[$name]) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
             $extra = PlainJson::of(($goals & $this->sequences) !== 0 ? ['props' => $props, 'url' => $url, 'referrer' => $row['referrer'] ?? null, 'agent' => $agent] : ['props' => $props]);
@@ -171,10 +179,9 @@ final class Cells
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
 
-        return [$unit, "{$at}\t{$delay}\t{$hash}\t".($this->names[$name] ??= $this->name($name))
-            .Row::BREAK.$page.Row::BREAK.(isset($props['device']) ? self::context($props['device'], $device) : $device).Row::PART.(isset($props['browser']) ? self::context($props['browser'], $browser) : $browser)
-            .Row::PART.(isset($props['source']) ? self::context($props['source'], '') : '').Row::PART.(isset($props['country']) ? self::context($props['country'], '') : '')
-            ."\t{$flags}\t{$goals}\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $who, $visitor];
+        return [$unit, (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t".($at + Row::SINCE)."\t".bin2hex($hash)."\t".Row::delayCell($received === null ? null : intdiv($received - $micros, 1000))
+            ."\t".($this->names[$name] ??= $this->name($name)).Row::BREAK.$page.Row::BREAK.$context.Row::BREAK.$flags.Row::BREAK.$goals
+            ."\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $visitor];
     }
 
     /** @param array<mixed> $row */
@@ -201,8 +208,8 @@ final class Cells
     }
 
     /**
-     * @return array{string, int, int} page; whether the page rule matches, from bit 8 on by epoch, and whether the primary goal
-     *                                 can be reached there; goals of page views there
+     * @return array{string, int, int} page; whether the page rule matches, from bit 8 on by epoch, whether the primary goal can be
+     *                                 reached there, and whether it has personal data in it; goals of page views there
      */
     private function address(string $url): array
     {
@@ -216,9 +223,10 @@ final class Cells
             $flags |= $i < self::MOST_EPOCHS && $this->isPage($epoch->pages ?? $this->setup->experiment->pages, $url) ? 1 << (8 + $i) : 0;
         }
         $goals = 0;
-        foreach ($this->steps['page_view'] ?? [] as [$place, $step]) {
-            $goals |= $step->kind->value === 'page' && $step->pages?->matches($url) === true ? 1 << $place : 0;
+        foreach ($this->pages as [$place, $step]) {
+            $goals |= $step->pages?->matches($url) === true ? 1 << $place : 0;
         }
+        $flags |= Personal::isInAddress($url) ? Row::PERSONAL : 0;
         $steps = $this->setup->primary()->steps ?? [];
         $last = end($steps);
         $flags |= $last !== false && $last->pages !== null && $last->kind->value !== 'page' && $last->pages->matches($url) ? Row::GOAL_PAGE : 0;
@@ -286,7 +294,49 @@ final class Cells
         return Row::cell(substr(AddressFacts::of($referrer)->host, 0, 255));
     }
 
-    private static function context(mixed $value, string $otherwise): string
+    /**
+     * What its properties say of device, browser, source and country, else its agent of the first two; and flags of the agent.
+     *
+     * @param array<mixed> $props
+     *
+     * @return array{string, int}
+     */
+    private function context(string $agent, array $props): array
+    {
+        $source = $props['source'] ?? '';
+        $country = $props['country'] ?? '';
+        if (isset($props['device']) || isset($props['browser']) || ! is_string($source) || ! is_string($country)) {
+            return $this->contextOf($agent, $props);
+        }
+
+        // Nearly always these alone tell, and the same few come again and again.
+        return $this->contexts[$agent][$source][$country] ?? $this->remembered($agent, $source, $country);
+    }
+
+    /** @return array{string, int} */
+    private function remembered(string $agent, string $source, string $country): array
+    {
+        if (++$this->remembered > self::MOST_REMEMBERED) {
+            $this->contexts = [];
+            $this->remembered = 1;
+        }
+
+        return $this->contexts[$agent][$source][$country] = $this->contextOf($agent, ['source' => $source, 'country' => $country]);
+    }
+
+    /**
+     * @param array<mixed> $props
+     *
+     * @return array{string, int}
+     */
+    private function contextOf(string $agent, array $props): array
+    {
+        [$device, $browser, $flags] = $agent === '' ? ['', '', 0] : ($this->agents[$agent] ??= $this->agent($agent));
+
+        return [implode(Row::PART, [self::part($props['device'] ?? null, $device), self::part($props['browser'] ?? null, $browser), self::part($props['source'] ?? null, ''), self::part($props['country'] ?? null, '')]), $flags];
+    }
+
+    private static function part(mixed $value, string $otherwise): string
     {
         if (! is_string($value) || $value === '') {
             return $otherwise;

@@ -73,12 +73,12 @@ final class Intake
         if ($cells === null) {
             return;
         }
-        [$unit, $text, $id, $who, $visitor] = $cells;
+        [$unit, $text, $id, $visitor] = $cells;
         if ($this->visitors !== null) {
             $known = hash('xxh64', $visitor, true);
             $this->visitors->add(ord($known[7]), $known);
         }
-        $this->ids->add(ord($id[15]) * 16 + ord($id[14]), $id.pack('V', $who));
-        $this->log->add(crc32($unit), (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t{$text}\n");
+        $this->ids->add(ord($id[7]), $id.pack('P', crc32($visitor)));
+        $this->log->add(crc32($unit), "{$text}\n");
     }
 }

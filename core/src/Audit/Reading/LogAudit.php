@@ -128,14 +128,15 @@ final class LogAudit
                 $owner = $shared = [];
                 foreach ($files as $file) {
                     rewind($file);
-                    while (($records = (string) fread($file, 20 * 4096)) !== '') {
-                        for ($at = 0, $end = strlen($records); $at < $end; $at += 20) {
-                            $id = substr($records, $at, 16);
-                            if ($rounds > 1 && crc32($id) % $rounds !== $round) {
+                    while (($records = (string) fread($file, 16 * 4096)) !== '') {
+                        /** @var array<int, int> $numbers the hash of an id, that of its visitor, and so on */
+                        $numbers = unpack('P*', $records);
+                        for ($at = 1, $end = count($numbers); $at < $end; $at += 2) {
+                            $id = $numbers[$at];
+                            if ($rounds > 1 && ($id & 0xFFFF) % $rounds !== $round) {
                                 continue;
                             }
-                            $visitor = substr($records, $at + 16, 4);
-                            if (($owner[$id] ??= $visitor) !== $visitor) {
+                            if (($owner[$id] ??= $numbers[$at + 1]) !== $numbers[$at + 1]) {
                                 $shared[$id] = true;
                             }
                         }
@@ -262,8 +263,8 @@ final class LogAudit
                 try {
                     $made = $cells->of(++$lines, $row);
                     if ($made !== null) {
-                        $own[] = "\t{$made[1]}";
-                        $visitor = $made[4];
+                        $own[] = $made[1];
+                        $visitor = $made[3];
                     }
                 } catch (InvalidLog $e) {
                     $skipped->refuse($lines, $e);
@@ -289,7 +290,7 @@ final class LogAudit
      */
     private static function earliest(array $lines): array
     {
-        usort($lines, static fn (string $a, string $b): int => (int) explode("\t", $a, 3)[1] <=> (int) explode("\t", $b, 3)[1] ?: strcmp($a, $b));
+        sort($lines, SORT_STRING);
 
         return array_slice($lines, 0, 2 * Unit::MOST_EVENTS);
     }

@@ -8,24 +8,23 @@ namespace Pellix\Core\Audit\Reading;
 final class Row
 {
     public const UNIT = 0;
-    /** Milliseconds since 1970. */
+    /** Milliseconds since 1970, `SINCE` added: so all have as many digits, and lines of one unit lie in the order of time when they are sorted as texts. */
     public const TIME = 1;
-    /** Milliseconds from then to its receipt; empty where nobody knows. */
-    public const DELAY = 2;
     /** 64 bits of a hash of its id, hexadecimal. */
-    public const ID = 3;
-    /** What it is: name, page (host and path) and context (device, browser, source and country, parted by `PART`), parted by `BREAK`. */
+    public const ID = 2;
+    /** Milliseconds from then to its receipt, a letter before them that says how many digits they have, so that they sort as texts, too; empty where nobody knows. */
+    public const DELAY = 3;
+    /** What it is (see `What`): name, page (host and path), context (device, browser, source and country, parted by `PART`), flags and goals, parted by `BREAK`. */
     public const WHAT = 4;
-    public const FLAGS = 5;
-    /** Bit by bit, the goals that it may be a hit of. */
-    public const GOALS = 6;
     /** Host that the visitor came from, where it is another one. */
-    public const REFERRER = 7;
-    public const USER = 8;
+    public const REFERRER = 5;
+    public const USER = 6;
     /** JSON of what some events have besides: properties, and for goals of several steps the address. */
-    public const EXTRA = 9;
+    public const EXTRA = 7;
 
-    public const CELLS = 10;
+    public const CELLS = 8;
+
+    public const SINCE = 2_000_000_000_000_000;
 
     /** What no cell may have in it as it is. */
     public const MARKS = "\t\n\\\x1e";
@@ -44,6 +43,38 @@ final class Row
     public const OFF_PLAN = 64;
     /** The page is one that the primary goal can be reached on. */
     public const GOAL_PAGE = 128;
+
+    /**
+     * @param list<string> $row
+     *
+     * @return int milliseconds since 1970
+     */
+    public static function time(array $row): int
+    {
+        return (int) $row[self::TIME] - self::SINCE;
+    }
+
+    /** @param int|null $delay milliseconds */
+    public static function delayCell(?int $delay): string
+    {
+        return $delay === null ? '' : ($delay < 0 ? '-' : chr(64 + strlen((string) $delay))).$delay;
+    }
+
+    /** @param list<string> $row */
+    public static function delay(array $row): ?int
+    {
+        return $row[self::DELAY] === '' ? null : (int) substr($row[self::DELAY], 1);
+    }
+
+    /**
+     * @param list<string> $row
+     *
+     * @return int|null when it was received, in milliseconds since 1970; null where nobody knows
+     */
+    public static function received(array $row): ?int
+    {
+        return $row[self::DELAY] === '' ? null : self::time($row) + (int) substr($row[self::DELAY], 1);
+    }
 
     /** A text as a cell. */
     public static function cell(string $text): string

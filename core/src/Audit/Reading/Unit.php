@@ -20,9 +20,6 @@ final class Unit
     /** What the runtime tells of its own doings is nothing that a visitor did. */
     private const OWN = ['exposure' => true, 'change_applied' => true, 'change_missed' => true, 'change_reverted' => true, 'change_failed' => true];
 
-    /** @var array<string, array{string, string, string}> what events are, by their cell */
-    private static array $known = [];
-
     /** Its id, without what tells visitors from users. */
     public readonly string $id;
 
@@ -32,7 +29,7 @@ final class Unit
     /** @var list<int> their times, in milliseconds */
     public readonly array $times;
 
-    /** @var list<array{string, string, string}> their names, pages (as cells) and contexts */
+    /** @var list<What> */
     public readonly array $whats;
 
     /** @var list<int> positions of those that may be a hit of a goal; and of orders */
@@ -77,51 +74,45 @@ final class Unit
 
     public bool $isReturning = false;
 
+    /** @var array<int, array<mixed>> what was asked for of `extra()` */
+    private array $extras = [];
+
     /** @param list<string> $lines as `Intake` has put them aside, in any order */
     public function __construct(string $unit, array $lines, private readonly Setup $setup)
     {
         $this->id = substr($unit, 1);
-        $cells = $times = [];
-        foreach ($lines as $line) {
-            $cells[] = $row = explode("\t", $line, Row::CELLS);
-            $times[] = (int) $row[Row::TIME];
-        }
-        if (count($times) > 1) {
-            asort($times);
-            if (count(array_flip($times)) < count($times)) {
-                $unsorted = $times;
-                // Copies lie together then, the first received before the others; what is the same is the same in any order of the lines.
-                uksort($times, static fn (int $a, int $b): int => $unsorted[$a] <=> $unsorted[$b] ?: strcmp($cells[$a][Row::ID], $cells[$b][Row::ID]) ?: (int) $cells[$a][Row::DELAY] <=> (int) $cells[$b][Row::DELAY] ?: $cells[$a] <=> $cells[$b]);
-            }
+        if (isset($lines[1])) {
+            // In the order of time; copies lie together, the first received before the others; what is the same is the same in any order of the lines.
+            sort($lines, SORT_STRING);
         }
         $once = $kept = $whats = $copies = $seen = [];
-        $cut = $marks = 0;
-        foreach ($times as $place => $time) {
-            $row = $cells[$place];
+        $cut = $marks = $i = 0;
+        foreach ($lines as $line) {
+            $row = explode("\t", $line, Row::CELLS);
             if (isset($seen[$row[Row::ID]])) {
                 $copies[] = $row;
                 continue;
             }
             $seen[$row[Row::ID]] = true;
-            if (count($once) >= self::MOST_EVENTS) {
+            if ($i >= self::MOST_EVENTS) {
                 $cut++;
                 continue;
             }
-            $i = count($once);
             $once[] = $row;
-            $kept[] = $time;
-            $whats[] = $what = self::$known[$row[Row::WHAT]] ?? self::what($row[Row::WHAT]);
-            $marks |= (int) $row[Row::FLAGS];
-            if ($row[Row::GOALS] !== '0') {
+            $kept[] = $time = (int) $row[Row::TIME] - Row::SINCE;
+            $whats[] = $what = What::of($row[Row::WHAT]);
+            $marks |= $what->flags;
+            if ($what->goals !== 0) {
                 $this->hits[] = $i;
             }
-            if ($what[0] === 'exposure') {
+            if ($what->name === 'exposure') {
                 $this->exposures[] = $i;
-            } elseif ($what[0] === 'order') {
+            } elseif ($what->name === 'order') {
                 $this->orders[] = $i;
-            } elseif ($this->viewedAt === null && ((int) $row[Row::FLAGS] & Row::ELIGIBLE) !== 0 && $what[0] === 'page_view' && $this->isDuring($time)) {
+            } elseif ($this->viewedAt === null && ($what->flags & Row::ELIGIBLE) !== 0 && $what->name === 'page_view' && $this->isDuring($time)) {
                 $this->viewedAt = $i;
             }
+            $i++;
         }
         $this->rows = $once;
         $this->times = $kept;
@@ -130,24 +121,15 @@ final class Unit
         $this->cut = $cut;
         $this->isCrawler = ($marks & Row::CRAWLER) !== 0;
         $this->isInternal = ($marks & Row::INTERNAL) !== 0;
-        $this->isInhuman = $cut > 0 || (count($once) > self::VIEWS_A_MINUTE && $this->isTooFast());
+        $this->isInhuman = $cut > 0 || ($i > self::VIEWS_A_MINUTE && $this->isTooFast());
         if ($this->exposures !== []) {
             $all = $this->exposures;
             $this->exposures = [];
-            array_map($this->expose(...), $all);
+            foreach ($all as $i) {
+                $this->expose($i);
+            }
         }
         $this->finish();
-    }
-
-    /** @return array{string, string, string} name, page (as a cell) and context of an event: the same few come again and again */
-    public static function what(string $cell): array
-    {
-        if (count(self::$known) > 20_000) {
-            self::$known = [];
-        }
-
-        /** @var array{string, string, string} */
-        return self::$known[$cell] ??= explode(Row::BREAK, $cell, 3) + ['', '', ''];
     }
 
     public function isDuring(int $time): bool
@@ -208,15 +190,16 @@ final class Unit
             return;
         }
         // Where it came first, and with what: an event that does not say leaves it to the others.
-        $parts = explode(Row::PART, $this->whats[$at][2]) + ['', '', '', ''];
-        if (in_array('', $parts, true)) {
-            foreach ($this->whats as $what) {
-                foreach (explode(Row::PART, $what[2]) as $i => $part) {
-                    $parts[$i] = $parts[$i] === '' ? $part : $parts[$i];
+        $this->context = $this->whats[$at]->context;
+        $parts = $this->whats[$at]->parts;
+        foreach (in_array('', $parts, true) ? $this->whats : [] as $what) {
+            foreach ($what->parts as $i => $part) {
+                if ($parts[$i] === '' && $part !== '') {
+                    $parts[$i] = $part;
+                    $this->context = implode(Row::PART, $parts);
                 }
             }
         }
-        $this->context = implode(Row::PART, $parts);
         $idle = 60_000 * $this->setup->settings->sessionMinutes;
         for ($i = 1; $i <= $at; $i++) {
             if ($this->times[$i] - $this->times[$i - 1] >= $idle) {
@@ -224,7 +207,7 @@ final class Unit
                 break;
             }
         }
-        $page = Row::text($this->whats[$at][1]);
+        $page = Row::text($this->whats[$at]->page);
         $this->keys = Keys::of($this->context, $page, $this->isReturning);
     }
 
@@ -248,9 +231,12 @@ final class Unit
     /** @return array<mixed> */
     public function extra(int $i): array
     {
-        $json = $this->rows[$i][Row::EXTRA] ?? '';
+        if (! isset($this->extras[$i])) {
+            $json = $this->rows[$i][Row::EXTRA] ?? '';
+            $this->extras[$i] = $json === '' ? [] : (array) json_decode($json, true, 64);
+        }
 
-        return $json === '' ? [] : (array) json_decode($json, true, 64);
+        return $this->extras[$i];
     }
 
     /** Whether an event is one of those that tell what a visitor did. */
@@ -272,7 +258,7 @@ final class Unit
         }
         $views = [];
         foreach ($this->whats as $i => $what) {
-            if ($what[0] === 'page_view') {
+            if ($what->name === 'page_view') {
                 $views[] = $this->times[$i];
             }
         }
@@ -288,16 +274,12 @@ final class Unit
     /** @return list<string> what an event has in common with others, beside what its unit has: its own page, and its name */
     public function keysOf(int $i): array
     {
-        return $this->keysOfRow($this->whats[$i]);
+        return $this->keysOfWhat($this->whats[$i]);
     }
 
-    /**
-     * @param array{string, string, string} $what
-     *
-     * @return list<string>
-     */
-    public function keysOfRow(array $what): array
+    /** @return list<string> */
+    public function keysOfWhat(What $what): array
     {
-        return Keys::of($this->context === '' ? $what[2] : $this->context, Row::text($what[1]), $this->isReturning, $what[0]);
+        return Keys::of($this->context === '' ? $what->context : $this->context, Row::text($what->page), $this->isReturning, $what->name);
     }
 }

@@ -117,8 +117,12 @@ final class AssignmentSum
         $seen = [];
         foreach ($unit->exposures as $i) {
             $variant = $unit->props($i)['variant'] ?? null;
-            $variant = is_string($variant) || is_int($variant) ? mb_strcut(mb_scrub((string) $variant), 0, 60) : '';
-            if (! in_array($variant, $setup->variants, true) && ! isset($seen["#{$variant}"])) {
+            $variant = is_string($variant) || is_int($variant) ? (string) $variant : '';
+            if (in_array($variant, $setup->variants, true)) {
+                continue;
+            }
+            $variant = mb_strcut(mb_scrub($variant), 0, 60);
+            if (! isset($seen["#{$variant}"])) {
                 $seen["#{$variant}"] = true;
                 if (isset($this->unknown[$variant]) || count($this->unknown) < self::MOST_NAMES) {
                     $this->unknown[$variant] = ($this->unknown[$variant] ?? 0) + 1;
@@ -132,11 +136,11 @@ final class AssignmentSum
     {
         $told = [];
         foreach ($unit->exposures as $i) {
-            $flags = (int) $unit->rows[$i][Row::FLAGS];
+            $what = $unit->whats[$i];
             $reason = match (true) {
                 ! $unit->isDuring($unit->times[$i]) => 'run',
-                ($flags & Row::ON_PAGE) === 0 => 'page',
-                ($flags & Row::IN_AUDIENCE) === 0 => 'audience',
+                ! $what->has(Row::ON_PAGE) => 'page',
+                ! $what->has(Row::IN_AUDIENCE) => 'audience',
                 default => null,
             };
             if ($reason !== null && ! isset($told[$reason])) {

@@ -55,7 +55,7 @@ final class Cohorts
     /** To be called between the parts of a log, so that what is kept does not hang on the order of its lines. */
     public function prune(): void
     {
-        foreach (Rarest::of(array_map(array_sum(...), $this->of), array_map(count(...), $this->of), self::MOST_KEYS, self::MOST_CELLS) as $key) {
+        foreach (Rarest::of(array_map(count(...), $this->of), $this->total(...), self::MOST_KEYS, self::MOST_CELLS) as $key) {
             unset($this->of[$key]);
         }
     }

@@ -50,14 +50,14 @@ final class DelaySum extends CohortSums
             }
             $known++;
             // By the number of its digits and the first of them, which is quicker than a logarithm.
-            $bin = 10 * strlen($cell) + (int) $cell[0];
+            $bin = $cell[0] === '-' ? 0 : 10 * (ord($cell[0]) - 64) + (int) $cell[1];
             if (isset($this->histogram[$bin])) {
                 $this->histogram[$bin]++;
             } else {
                 $this->histogram[$bin] = 1;
             }
             // Nearly all take less than a hundred seconds, and then nothing is late and no clock is off.
-            $isOdd = $isOdd || isset($cell[5]) || $cell[0] === '-';
+            $isOdd = $isOdd || isset($cell[6]) || $cell[0] === '-';
         }
         if ($known === 0) {
             return;
@@ -91,7 +91,7 @@ final class DelaySum extends CohortSums
         $delays = [];
         foreach ($unit->rows as $i => $row) {
             if ($row[Row::DELAY] !== '') {
-                $delays[$i] = (int) $row[Row::DELAY];
+                $delays[$i] = (int) substr($row[Row::DELAY], 1);
             }
         }
 

@@ -66,7 +66,7 @@ final class GoalSum extends CohortSums
             $hour = intdiv($time, 3_600_000);
             $epoch = $setup->epochAt($time);
             $this->hits->add($keys, $epoch, $hour, $unit->variant);
-            if ($last !== null && $unit->whats[$last][1] === $unit->whats[$i][1] && ($time - $unit->times[$last] <= self::AGAIN || self::isReload($unit, $last, $i, $setup))) {
+            if ($last !== null && $unit->whats[$last]->page === $unit->whats[$i]->page && ($time - $unit->times[$last] <= self::AGAIN || self::isReload($unit, $last, $i, $setup))) {
                 $this->again->add($keys, $epoch, $hour, $unit->variant);
             }
             $last = $i;
@@ -98,7 +98,7 @@ final class GoalSum extends CohortSums
     {
         [$exposed, $early] = [$unit->rows[(int) $unit->exposedAt], $unit->rows[$hit]];
 
-        return $exposed[Row::DELAY] !== '' && $early[Row::DELAY] !== '' && (int) $exposed[Row::TIME] + (int) $exposed[Row::DELAY] < (int) $early[Row::TIME] + (int) $early[Row::DELAY];
+        return Row::delay($exposed) !== null && Row::delay($early) !== null && Row::received($exposed) < Row::received($early);
     }
 
     /**
@@ -114,7 +114,7 @@ final class GoalSum extends CohortSums
     /** Whether the page was loaded again, and nothing else happened between. */
     private static function isReload(Unit $unit, int $before, int $now, Setup $setup): bool
     {
-        return $unit->whats[$now][0] === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * $setup->settings->sessionMinutes;
+        return $unit->whats[$now]->name === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * $setup->settings->sessionMinutes;
     }
 
     /** @return list<int> positions of its hits */
@@ -124,13 +124,13 @@ final class GoalSum extends CohortSums
         $found = $views = [];
         $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
         foreach ($unit->hits as $i) {
-            if (((int) $unit->rows[$i][Row::GOALS] & $bit) === 0) {
+            if (($unit->whats[$i]->goals & $bit) === 0) {
                 continue;
             }
             if ($isTold) {
                 // These are told again and again as they grow; each page view reaches the mark once.
                 $view = $unit->props($i)['view'] ?? null;
-                $view = is_string($view) ? $view : $unit->whats[$i][1];
+                $view = is_string($view) ? $view : $unit->whats[$i]->page;
                 if (isset($views[$view])) {
                     continue;
                 }
@@ -155,7 +155,7 @@ final class GoalSum extends CohortSums
             $text = static fn (string $name): ?string => is_string($extra[$name] ?? null) ? $extra[$name] : null;
             $ms = $unit->times[$i];
             $seconds = (int) floor($ms / 1000);
-            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->whats[$i][0]), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
+            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->whats[$i]->name), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
         }
         foreach (HitFinder::find($goal, $events, array_fill(0, count($events), 1)) as $hit) {
             $places[] = (int) $hit->event();

@@ -6,6 +6,7 @@ namespace Pellix\Core\Audit\Sums;
 
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
+use Pellix\Core\Audit\Reading\What;
 use Pellix\Core\Audit\Setup;
 
 /** Events that should not be in a log, or not so. */
@@ -52,7 +53,7 @@ final class HygieneSum extends CohortSums
             $this->insiders->add($unit->keys, 0, intdiv($unit->times[0], 3_600_000), $unit->variant);
         }
         foreach ($unit->copies as $row) {
-            $this->event($this->copies, $unit, Unit::what($row[Row::WHAT]), (int) $row[Row::TIME]);
+            $this->event($this->copies, $unit, What::of($row[Row::WHAT]), Row::time($row));
         }
         if ($unit->isCrawler || $unit->isInhuman) {
             return;
@@ -63,16 +64,14 @@ final class HygieneSum extends CohortSums
         foreach ($unit->rows as $i => $row) {
             $time = $unit->times[$i];
             $what = $unit->whats[$i];
-            $name = $what[0];
-            $same = $last[$name][$what[1]] ?? null;
-            if ($same !== null && $time - $same <= self::TWICE && ($name !== 'exposure' || $this->isSameExposure($unit, $i))) {
+            $same = $last[$what->event] ?? null;
+            if ($same !== null && $time - $same <= self::TWICE && ($what->name !== 'exposure' || $this->isSameExposure($unit, $i))) {
                 $this->event($this->twice, $unit, $what, $time);
             }
-            $last[$name][$what[1]] = $time;
-            $flags = (int) $row[Row::FLAGS];
-            if (($flags & (Row::PERSONAL | Row::OFF_PLAN)) !== 0) {
-                ($flags & Row::PERSONAL) !== 0 && $this->event($this->personal, $unit, $what, $time);
-                ($flags & Row::OFF_PLAN) !== 0 && $this->event($this->offPlan, $unit, $what, $time);
+            $last[$what->event] = $time;
+            if ($what->has(Row::PERSONAL | Row::OFF_PLAN)) {
+                $what->has(Row::PERSONAL) && $this->event($this->personal, $unit, $what, $time);
+                $what->has(Row::OFF_PLAN) && $this->event($this->offPlan, $unit, $what, $time);
             }
             $isNew = $before === null || $time - $before >= $idle;
             $this->sessions += $isNew ? 1 : 0;
@@ -89,7 +88,7 @@ final class HygieneSum extends CohortSums
     {
         $mine = $unit->props($i);
         for ($k = $i - 1; $k >= 0 && $unit->times[$i] - $unit->times[$k] <= self::TWICE; $k--) {
-            if ($unit->whats[$k][0] === 'exposure' && $unit->whats[$k][1] === $unit->whats[$i][1] && ($unit->props($k)['experiment'] ?? null) === ($mine['experiment'] ?? null)) {
+            if ($unit->whats[$k]->name === 'exposure' && $unit->whats[$k]->page === $unit->whats[$i]->page && ($unit->props($k)['experiment'] ?? null) === ($mine['experiment'] ?? null)) {
                 return true;
             }
         }
@@ -97,17 +96,15 @@ final class HygieneSum extends CohortSums
         return false;
     }
 
-    /** @param array{string, string, string} $what */
-    private function event(Cohorts $of, Unit $unit, array $what, int $time): void
+    private function event(Cohorts $of, Unit $unit, What $what, int $time): void
     {
-        $of->add($unit->keysOfRow($what), 0, intdiv($time, 3_600_000), $unit->variant);
+        $of->add($unit->keysOfWhat($what), 0, intdiv($time, 3_600_000), $unit->variant);
     }
 
     private function referred(Unit $unit, int $i, bool $isNew, Setup $setup): void
     {
         $host = Row::text($unit->rows[$i][Row::REFERRER]);
-        $own = strtok(Row::text($unit->whats[$i][1]), '/') ?: '';
-        if ($host === $own) {
+        if ($host === $unit->whats[$i]->host) {
             return;
         }
         if (isset($this->referrers[$host]) || count($this->referrers) < self::MOST_HOSTS) {
@@ -127,13 +124,13 @@ final class HygieneSum extends CohortSums
             return;
         }
         $exposure = $unit->rows[$at];
-        $received = $exposure[Row::DELAY] === '' ? null : (int) $exposure[Row::TIME] + (int) $exposure[Row::DELAY];
+        $received = Row::received($exposure);
         for ($i = $at - 1; $i >= 0; $i--) {
             $row = $unit->rows[$i];
-            [$name, $page] = $unit->whats[$i];
+            [$name, $page] = [$unit->whats[$i]->name, $unit->whats[$i]->page];
             $isEffect = $name === 'change_applied'
-                || ($received !== null && $row[Row::DELAY] !== '' && $name !== 'page_view' && $name !== 'exposure' && (int) $row[Row::TIME] + (int) $row[Row::DELAY] > $received && (int) $row[Row::DELAY] < 60_000);
-            if ($isEffect && $unit->times[$i] < $unit->times[$at] && $page === $unit->whats[$at][1]) {
+                || ($received !== null && $row[Row::DELAY] !== '' && $name !== 'page_view' && $name !== 'exposure' && Row::received($row) > $received && Row::delay($row) < 60_000);
+            if ($isEffect && $unit->times[$i] < $unit->times[$at] && $page === $unit->whats[$at]->page) {
                 $this->disorder->add($unit->keys, $unit->epoch, intdiv($unit->times[$at], 3_600_000), $unit->variant);
 
                 return;

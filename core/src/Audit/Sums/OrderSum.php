@@ -20,6 +20,7 @@ final class OrderSum extends CohortSums
 
     private const MOST_CURRENCIES = 50;
     private const MOST_KEYS = 600;
+    private const MOST_CELLS = 60_000;
 
     /** Orders during the run; of them those whose value is a text; a text with a decimal comma; something that is no number. */
     public Cohorts $orders;
@@ -38,6 +39,9 @@ final class OrderSum extends CohortSums
 
     /** @var array<int, list<array{float, int, string}>> place of the variant => value, time and order number of the largest, those of units that count */
     public array $largest = [];
+
+    /** @var array<int, float> place of the variant => what is less is none of the largest */
+    private array $least = [];
 
     /** @var array<int, array{int, float}> place of the variant => orders and sum of their values, of units that count */
     public array $totals = [];
@@ -87,15 +91,16 @@ final class OrderSum extends CohortSums
         }
         $bin = (int) floor(log10($value) * self::BINS);
         foreach ($keys as $key) {
-            if (isset($this->histogram[$key]) || count($this->histogram) < self::MOST_KEYS) {
-                $this->histogram[$key][$bin] = ($this->histogram[$key][$bin] ?? 0) + 1;
-            }
+            $this->histogram[$key][$bin] = ($this->histogram[$key][$bin] ?? 0) + 1;
         }
         $this->hours[$hour][$bin] = ($this->hours[$hour][$bin] ?? 0) + 1;
         $variant = $unit->counted();
         if ($variant !== null && $unit->exposedAt !== null && $time >= $unit->times[$unit->exposedAt]) {
             $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + 1, ($this->totals[$variant][1] ?? 0.0) + $value];
-            $this->largest[$variant] = self::top([...$this->largest[$variant] ?? [], [$value, $time, $number]]);
+            if ($value >= ($this->least[$variant] ?? 0.0)) {
+                $this->largest[$variant][] = [$value, $time, $number];
+                $this->cut($variant);
+            }
         }
     }
 
@@ -116,19 +121,23 @@ final class OrderSum extends CohortSums
         return preg_match('/\A-?\d{1,3}(?:\.?\d{3})*,\d{1,2}\z/', $text) === 1 ? [(float) strtr(str_replace('.', '', $text), ',', '.'), true, true] : [null, true, str_contains($text, ',')];
     }
 
-    /**
-     * @param list<array{float, int, string}> $orders
-     *
-     * @return list<array{float, int, string}>
-     */
-    private static function top(array $orders): array
+    /** Leaves the largest of a variant, once there are many more. */
+    private function cut(int $variant): void
     {
-        if (count($orders) > self::LARGEST) {
+        $orders = $this->largest[$variant];
+        if (count($orders) > 2 * self::LARGEST) {
             usort($orders, static fn (array $a, array $b): int => $b <=> $a);
-            $orders = array_slice($orders, 0, self::LARGEST);
+            $this->largest[$variant] = array_slice($orders, 0, self::LARGEST);
+            $this->least[$variant] = $this->largest[$variant][self::LARGEST - 1][0];
         }
+    }
 
-        return $orders;
+    public function prune(): void
+    {
+        parent::prune();
+        foreach (Rarest::of(array_map(count(...), $this->histogram), fn (string $key): int => (int) array_sum($this->histogram[$key]), self::MOST_KEYS, self::MOST_CELLS) as $key) {
+            unset($this->histogram[$key]);
+        }
     }
 
     public function plus(self $other): void
@@ -149,7 +158,8 @@ final class OrderSum extends CohortSums
         }
         foreach ($other->totals as $variant => [$orders, $sum]) {
             $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + $orders, ($this->totals[$variant][1] ?? 0.0) + $sum];
-            $this->largest[$variant] = self::top([...$this->largest[$variant] ?? [], ...$other->largest[$variant] ?? []]);
+            $this->largest[$variant] = [...$this->largest[$variant] ?? [], ...$other->largest[$variant] ?? []];
+            $this->cut($variant);
         }
     }
 }

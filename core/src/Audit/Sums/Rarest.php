@@ -8,19 +8,20 @@ namespace Pellix\Core\Audit\Sums;
 final class Rarest
 {
     /**
-     * @param array<array-key, int> $sizes     key => how much there is of it; `''`, which is everything, is never let go of
-     * @param array<array-key, int> $cells     key => how many numbers it takes
+     * @param array<array-key, int> $cells     key => how many numbers it takes; `''`, which is everything, is never let go of
+     * @param callable(string): int $size      key => how much there is of it; asked where there is too much alone
      * @param int                   $mostKeys  nothing is let go of up to here
      * @param int                   $mostCells and here
      *
      * @return list<array-key> keys
      */
-    public static function of(array $sizes, array $cells, int $mostKeys, int $mostCells): array
+    public static function of(array $cells, callable $size, int $mostKeys, int $mostCells): array
     {
         if (count($cells) <= $mostKeys && array_sum($cells) <= $mostCells) {
             return [];
         }
-        unset($sizes['']);
+        unset($cells['']);
+        $sizes = array_map(static fn (string|int $key): int => $size((string) $key), array_combine(array_keys($cells), array_keys($cells)));
         uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
         $gone = [];
         $kept = 0;

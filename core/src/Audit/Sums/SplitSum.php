@@ -68,20 +68,20 @@ final class SplitSum extends CohortSums
 
     private function after(Unit $unit, int $at, int $hour, int $variant, Setup $setup): void
     {
-        $page = $unit->whats[$at][1];
+        $page = $unit->whats[$at]->page;
         $time = $unit->times[$at];
         $idle = 60_000 * $setup->settings->sessionMinutes;
         $moved = $near = $isViewed = false;
         $did = 0;
-        foreach ($unit->whats as $i => [$name, $where]) {
-            $isView = $name === 'page_view';
-            if ($isView && ! $isViewed && $where === $page && abs($unit->times[$i] - $time) < $idle) {
+        foreach ($unit->whats as $i => $what) {
+            $isView = $what->name === 'page_view';
+            if ($isView && ! $isViewed && $what->page === $page && abs($unit->times[$i] - $time) < $idle) {
                 $isViewed = true;
             }
-            if ($unit->times[$i] > $time && ! Unit::isOwn($name)) {
+            if ($unit->times[$i] > $time && ! Unit::isOwn($what->name)) {
                 $did++;
                 $moved = $moved || $isView;
-                $near = $near || ($isView && ((int) $unit->rows[$i][Row::FLAGS] & Row::GOAL_PAGE) !== 0);
+                $near = $near || ($isView && $what->has(Row::GOAL_PAGE));
             }
         }
         $moved && $this->moved->add([''], $unit->epoch, $hour, $variant);

@@ -7,6 +7,7 @@ namespace Pellix\Core\Audit\Sums;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
+use Pellix\Core\Audit\Reading\What;
 use Pellix\Core\Audit\Setup;
 
 /** How many events arrived in each hour, of each kind; those of programs left out, who come in bursts. */
@@ -35,8 +36,12 @@ final class VolumeSum
 
     public int $events = 0;
 
-    /** @var array<string, array<string, list<int>>> variant => what an event is => places of the series that it counts for */
+    /** @var array<array-key, array<string, array<string, list<int>>>> variant => machine => what an event is => places of the series that it counts for */
     private array $targets = [];
+    private int $remembered = 0;
+
+    /** @var array<array-key, array<string, list<int>>> variant => machine => places of the series that all its events count for */
+    private array $shared = [];
 
     public function add(Unit $unit, Setup $setup): void
     {
@@ -49,65 +54,103 @@ final class VolumeSum
         }
         $exposedAt = $unit->exposedAt === null ? PHP_INT_MAX : $unit->times[$unit->exposedAt];
         $variant = $unit->counted() === null ? '' : $setup->variants[$unit->variant];
-        $cells = [];
         $own = $unit->exposures === [] ? [] : array_flip($unit->exposures);
-        foreach ($unit->rows as $i => $row) {
+        // They lie in the order of time, so those of an hour lie together, and nearly always all of one machine.
+        $numbers = $shared = [];
+        $run = 0;
+        $hour = $of = $machine = null;
+        foreach ($unit->whats as $i => $what) {
             // Other experiments come and go as they like, and what the runtime tells of its doings with them.
-            if (Unit::isOwn($unit->whats[$i][0]) && ! isset($own[$i])) {
+            if (Unit::isOwn($what->name) && ! isset($own[$i])) {
                 continue;
             }
             $time = $unit->times[$i];
-            $hour = intdiv($time, 3_600_000);
-            $cells[$hour][] = $this->targets[$time >= $exposedAt ? $variant : ''][$row[Row::WHAT]] ?? $this->target($row[Row::WHAT], $time >= $exposedAt ? $variant : '');
-        }
-        foreach ($cells as $hour => $of) {
-            $numbers = [];
-            foreach ($of as $places) {
-                foreach ($places as $place) {
-                    if (isset($numbers[$place])) {
-                        $numbers[$place]++;
-                    } else {
-                        $numbers[$place] = 1;
-                    }
+            $now = intdiv($time, 3_600_000);
+            $state = $time >= $exposedAt ? $variant : '';
+            if ($now !== $hour || $state !== $of || $what->machine !== $machine) {
+                foreach ($shared as $place) {
+                    $numbers[$place] = ($numbers[$place] ?? 0) + $run;
                 }
+                if ($now !== $hour && $hour !== null) {
+                    $this->count($numbers, $hour);
+                    $numbers = [];
+                }
+                [$hour, $of, $machine, $run] = [$now, $state, $what->machine, 0];
+                $shared = $this->shared[$of][$machine] ?? $this->sharedOf($machine, $of);
             }
-            foreach ($numbers as $place => $number) {
-                $series = &$this->series[$place];
-                if (isset($series[$hour])) {
-                    $series[$hour] += self::VISIT + $number;
+            $run++;
+            foreach ($this->targets[$of][$machine][$what->event] ?? $this->target($what, $of) as $place) {
+                if (isset($numbers[$place])) {
+                    $numbers[$place]++;
                 } else {
-                    $series[$hour] = self::VISIT + $number;
+                    $numbers[$place] = 1;
                 }
-                $series[-2] += $number * $number;
             }
-            unset($series);
+        }
+        if ($hour !== null) {
+            foreach ($shared as $place) {
+                $numbers[$place] = ($numbers[$place] ?? 0) + $run;
+            }
+            $this->count($numbers, $hour);
         }
     }
 
-    /** @return list<int> */
-    private function target(string $cell, string $variant): array
+    /** @param array<int, int> $numbers place of a series => events that one visitor sent in the hour */
+    private function count(array $numbers, int $hour): void
     {
-        if (count($this->targets[$variant] ?? []) >= self::MOST_REMEMBERED) {
-            $this->targets = [];
+        foreach ($numbers as $place => $number) {
+            $series = &$this->series[$place];
+            if (isset($series[$hour])) {
+                $series[$hour] += self::VISIT + $number;
+            } else {
+                $series[$hour] = self::VISIT + $number;
+            }
+            $series[-2] += $number * $number;
         }
-        [$event, $page, $context] = Unit::what($cell);
-        [$device, $browser] = explode(Row::PART, $context) + ['', ''];
-        $page = Row::text($page);
-        $event = Row::text($event);
-        $host = strtok($page, '/') ?: $page;
-        $keys = ['', Keys::key('event', $event), Keys::key('page', $page), Keys::key('host', $host), Keys::key('event+page', "{$event}+{$page}"), Keys::key('event+host', "{$event}+{$host}")];
+    }
+
+    /** @return list<int> places of the series that an event counts for by itself */
+    private function target(What $what, string $variant): array
+    {
+        $this->remember();
+        $page = Row::text($what->page);
+        $event = Row::text($what->name);
+        $browser = Row::text($what->parts[1]);
+        $keys = [Keys::key('event', $event), Keys::key('page', $page), Keys::key('host', $what->host), Keys::key('event+page', "{$event}+{$page}"), Keys::key('event+host', "{$event}+{$what->host}")];
         if ($variant !== '') {
-            array_push($keys, Keys::key('variant', $variant), Keys::key('event+variant', "{$event}+{$variant}"));
+            $keys[] = Keys::key('event+variant', "{$event}+{$variant}");
         }
         if ($browser !== '') {
-            $browser = Row::text($browser);
-            array_push($keys, Keys::key('browser', $browser), Keys::key('event+browser', "{$event}+{$browser}"), Keys::key('browser+host', "{$browser}+{$host}"));
-            $device === '' || $keys[] = Keys::key('browser+device', "{$browser}+".Row::text($device));
+            array_push($keys, Keys::key('event+browser', "{$event}+{$browser}"), Keys::key('browser+host', "{$browser}+{$what->host}"));
+        }
+
+        return $this->targets[$variant][$what->machine][$what->event] = array_map($this->place(...), $keys);
+    }
+
+    /** @return list<int> places of those that all events of a machine count for */
+    private function sharedOf(string $machine, string $variant): array
+    {
+        $this->remember();
+        [$device, $browser] = array_map(Row::text(...), explode(Row::PART, $machine) + ['', '']);
+        $keys = [''];
+        $variant === '' || $keys[] = Keys::key('variant', $variant);
+        $device === '' || $keys[] = Keys::key('device', $device);
+        if ($browser !== '') {
+            $keys[] = Keys::key('browser', $browser);
+            $device === '' || $keys[] = Keys::key('browser+device', "{$browser}+{$device}");
             $variant === '' || $keys[] = Keys::key('browser+variant', "{$browser}+{$variant}");
         }
-        $device === '' || $keys[] = Keys::key('device', Row::text($device));
 
-        return $this->targets[$variant][$cell] = array_map($this->place(...), $keys);
+        return $this->shared[$variant][$machine] = array_map($this->place(...), $keys);
+    }
+
+    /** Makes room for one more. */
+    private function remember(): void
+    {
+        if (++$this->remembered > self::MOST_REMEMBERED) {
+            $this->targets = $this->shared = [];
+            $this->remembered = 1;
+        }
     }
 
     private function place(string $key): int
@@ -187,12 +230,13 @@ final class VolumeSum
     public function prune(): void
     {
         $cells = array_map(fn (int $place): int => count($this->series[$place]), $this->places);
-        $gone = Rarest::of(array_combine(array_keys($this->places), array_map($this->total(...), $this->keys())), $cells, self::MOST_KEYS, self::MOST_CELLS);
+        $gone = Rarest::of($cells, $this->total(...), self::MOST_KEYS, self::MOST_CELLS);
         foreach ($gone as $key) {
             unset($this->series[$this->places[$key]], $this->places[$key]);
         }
         if ($gone !== []) {
-            $this->targets = [];
+            $this->targets = $this->shared = [];
+            $this->remembered = 0;
         }
     }
 }
