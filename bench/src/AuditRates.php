@@ -29,7 +29,7 @@ final class AuditRates
     private const LARGE_EACH = 30;
     private const LARGE = [100_000, 28, [[50, 50]]];
 
-    /** code => fault, and strengths from small to large; in the log that `POWER` describes */
+    /** code => fault, and strengths from small to large; in the log that `POWER` describes, where no weights of epochs are given */
     private const FAULTS = [
         'srm.overall' => ['lose:variant=short', [0.08, 0.12, 0.16, 0.2]],
         'srm.segment' => ['lose:variant=short:browser=safari', [0.15, 0.2, 0.3, 0.4]],
@@ -56,6 +56,7 @@ final class AuditRates
         'order.value-shape' => ['cents', [0.02, 0.05, 0.1]],
         'gap.silence' => ['silence:since=14.5:until=14.625', [1.0]],
         'gap.drop' => ['drop:since=14.4:until=14.8', [0.5, 0.6, 0.7, 0.8]],
+        'gap.stale' => ['silence:since=27.75', [1.0]],
         'gap.page' => ['silence:page=/catalogue/fennick-cello:since=20', [1.0]],
         'gap.late' => ['late', [0.05, 0.08, 0.15]],
         'gap.clock' => ['clock', [0.02, 0.04, 0.08]],
@@ -68,6 +69,7 @@ final class AuditRates
         'event.personal-data' => ['personal', [0.001, 0.01]],
         'event.clock-order' => ['disorder', [0.015, 0.03, 0.06]],
         'epoch.goal-changed' => ['goal-changed:since=14', [1.0]],
+        'epoch.weights-changed' => ['season:since=14', [0.1, 0.2, 0.4], [[90, 10], [50, 50]]],
     ];
 
     private const POWER = [10_000, 28];
@@ -116,13 +118,13 @@ final class AuditRates
      */
     public function power(string $code): array
     {
-        [$fault, $strengths] = self::FAULTS[$code];
+        [$fault, $strengths, $epochs] = self::FAULTS[$code] + [2 => [[50, 50]]];
         $found = [];
         $least = null;
         foreach ($strengths as $strength) {
             $number = 0;
             for ($i = 0; $i < self::TIMES; $i++) {
-                $report = $this->audit(new Settings(self::POWER[0], self::POWER[1], 800_000 + $i, [50, 50], [[50, 50]], [Fault::parse("{$fault}:strength={$strength}")]));
+                $report = $this->audit(new Settings(self::POWER[0], self::POWER[1], 800_000 + $i, $epochs[0], $epochs, [Fault::parse("{$fault}:strength={$strength}")]));
                 $number += array_filter(self::flat($report->findings), static fn (Finding $one): bool => $one->code->value === $code) !== [] ? 1 : 0;
             }
             $found["{$strength}"] = $number;

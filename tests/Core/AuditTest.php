@@ -92,6 +92,7 @@ it('finds a planted fault, and leads with it', function (string $fault, string $
     ['cents:browser=safari:strength=1', 'order.value-shape', ['segment' => 'browser safari']],
     ['silence:since=14.5:until=14.75', 'gap.silence', ['segment' => null, 'since' => 14.5, 'until' => 14.75]],
     ['silence:browser=firefox:since=14.4:until=15.8', 'gap.silence', ['segment' => 'browser firefox', 'since' => 14.4, 'until' => 15.8], 20_000],
+    ['silence:since=26', 'gap.stale', ['since' => 26.0, 'until' => null, 'severity' => 'warning']],
     ['silence:page=/catalogue/fennick-cello:since=20', 'gap.page', ['page' => 'larkhollow.localhost/catalogue/fennick-cello', 'until' => null]],
     ['drop:since=14.4:until=14.9:strength=0.8', 'gap.drop', ['since' => 14.4, 'until' => 14.9], 20_000],
     ['late:strength=0.3', 'gap.late', ['severity' => 'warning']],
@@ -105,6 +106,28 @@ it('finds a planted fault, and leads with it', function (string $fault, string $
     ['personal:strength=0.02', 'event.personal-data', ['severity' => 'note']],
     ['disorder:strength=0.3', 'event.clock-order', ['severity' => 'warning']],
     ['goal-changed:since=14', 'epoch.goal-changed', ['goal' => 'loan-noted', 'since' => 14.0]],
+]);
+
+it('warns where weights were changed and all epochs added up say something else', function () {
+    $settings = AuditLogs::settings(['season:since=14:strength=1'], 6000, epochs: [[90, 10], [50, 50]]);
+    $report = AuditLogs::audit(implode("\n", AuditLogs::lines($settings)), AuditLogs::setup($settings->experiment(), null, $settings->end()));
+    $lead = $report->findings[0];
+    expect([$lead->code->value, $lead->severity->value, $lead->variant, $lead->goal, dayOf($lead->since)])->toBe(['epoch.weights-changed', 'warning', 'short', 'loan-noted', 14.0])
+        ->and($lead->numbers['pooled'] - $lead->numbers['stratified'])->toBeGreaterThan(0.04)
+        ->and(array_map(fn (Finding $one): string => $one->code->value, $lead->consequences))->toBe(['goal.dropped']);
+});
+
+it('says what a run is too short for', function (int $visitors, int $days, array $file, ?bool $untilEnd, array $wanted) {
+    $settings = AuditLogs::settings([], $visitors, $days);
+    $setup = AuditLogs::setup([...$settings->experiment(), ...$file], null, $untilEnd === null ? null : $settings->end() - ($untilEnd ? 0 : 86_400_000));
+    $report = AuditLogs::audit(implode("\n", AuditLogs::lines($settings)), $setup);
+    expect(array_map(fn (Finding $one): array => [$one->code->value, $one->severity->value], flatFindings($report->findings)))->toEqualCanonicalizing($wanted);
+})->with([
+    'ended on the fourth day' => [4000, 4, [], true, [['run.too-short', 'warning'], ['run.partial-week', 'note']]],
+    'shorter than planned' => [4000, 14, ['planned_days' => 28], true, [['run.too-short', 'warning']]],
+    'ten days, and nobody says that it goes on' => [4000, 10, ['end' => null], null, [['run.partial-week', 'note']]],
+    'ten days, and it goes on' => [4000, 10, [], false, []],
+    'few visitors' => [300, 14, [], true, [['run.few-visitors', 'note']]],
 ]);
 
 it('says the same whatever the order of the lines, however they are packed, and by one process or two', function () {

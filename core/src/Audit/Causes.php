@@ -26,6 +26,7 @@ final class Causes
         ['goal.silent', ['goal.dropped', 'gap', 'srm.stage']],
         ['goal.never', ['gap']],
         ['epoch.goal-changed', ['goal.dropped']],
+        ['epoch.weights-changed', ['goal.dropped']],
         ['event.double-fired', ['goal.duplicate', 'gap', 'event.bot', 'order.duplicate-id']],
         ['event.duplicate-id', ['gap']],
         ['goal.duplicate', ['order.duplicate-id', 'gap']],
@@ -136,6 +137,12 @@ final class Causes
             if (! $isSame) {
                 return false;
             }
+        }
+        // The rate was another one in another epoch, of all variants alike: that is why adding up misleads.
+        if ($cause->code === AuditCode::EpochWeights) {
+            $isAtChange = array_filter([$finding->since, $finding->until], static fn (?int $at): bool => $at !== null && abs($at - (int) $cause->since) <= 86_400_000) !== [];
+
+            return $finding->variant === null && $isAtChange && $cause->goal === $finding->goal;
         }
         if ($cause->since !== null || $cause->until !== null) {
             $from = $finding->since ?? PHP_INT_MIN;

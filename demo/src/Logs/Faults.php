@@ -49,6 +49,7 @@ final class Faults
         'referral' => 'visitors come back from the payment page in a session of its own: strength (0.5)',
         'disorder' => 'exposures lie after their effect: strength (0.3)',
         'off-plan' => 'properties that the plan does not know: event (click), strength (0.3)',
+        'season' => 'the goal is reached more often from a day on, in all variants alike, which misleads where the weights were changed then: strength (1)',
         'goal-changed' => 'the goal was given another rule in the middle; the experiment file says so',
     ];
 
@@ -92,7 +93,7 @@ final class Faults
             'wrong-variant', 'unknown-variant' => $this->renamed($fault, $person, $events),
             'internal' => $this->lost($fault, $events, 0.1) ? array_map(static fn (array $one): array => [...$one, 'props' => [...$one['props'], 'internal' => true]], $events) : $events,
             'clock' => $this->lost($fault, $events, 0.1) ? array_map(static fn (array $one): array => [...$one, 'time' => $one['time'] + 3_600_000], $events) : $events,
-            'goal-changed' => $events,
+            'goal-changed', 'season' => $events,
             default => $this->eventByEvent($fault, $person, $events),
         };
     }

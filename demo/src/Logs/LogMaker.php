@@ -100,7 +100,7 @@ final class LogMaker
             if (! $person->isBot) {
                 $this->doings($person, $at, $url, $path, $events);
                 $at += 3000 + (int) (-log(1 - $this->dice->fraction()) * 35_000);
-                $path = $this->next($person, $path, $isDone);
+                $path = $this->next($person, $at, $path, $isDone);
             } else {
                 $at += $this->dice->between(300, 900);
                 $path = --$pages > 0 ? ['/', '/catalogue', '/loan', '/hours', '/catalogue/harrow-flute'][$this->dice->between(0, 4)] : null;
@@ -138,11 +138,11 @@ final class LogMaker
         }
     }
 
-    private function next(Person $person, string $path, bool &$isDone): ?string
+    private function next(Person $person, int $at, string $path, bool &$isDone): ?string
     {
         if ($path === '/loan') {
             $rate = self::RATE * 2.2 * min(1.3, $person->keenness) * ($person->variant === 'short' ? 1 + $this->settings->effect : 1);
-            if (! $isDone && $this->dice->chance($rate)) {
+            if (! $isDone && $this->dice->chance($rate * $this->season($at))) {
                 $isDone = true;
 
                 return '/loan/details';
@@ -159,6 +159,17 @@ final class LogMaker
         }
 
         return ['/', '/catalogue', '/catalogue/harrow-flute', '/catalogue/fennick-cello', '/loan', '/loan', '/workshops', '/donate', '/hours'][$this->dice->between(0, 8)];
+    }
+
+    /** How much more often than else the goal is reached at a moment. */
+    private function season(int $at): float
+    {
+        $times = 1.0;
+        foreach ($this->settings->faults as $fault) {
+            $times *= $fault->name === 'season' && $fault->isAt(($at - $this->settings->begin()) / 86_400_000) ? 1 + $fault->strength(1.0) : 1.0;
+        }
+
+        return $times;
     }
 
     /**

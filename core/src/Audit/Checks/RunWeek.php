@@ -25,7 +25,7 @@ final class RunWeek implements Check
         $evidence->needExposed();
         $evidence->needTimes();
         $run = Run::of($evidence);
-        if (! $run->isOver) {
+        if ($run->isUnderWay) {
             throw new NotRun('It has not ended, as far as the experiment file and the log tell.');
         }
         $over = fmod($run->days, 7.0);

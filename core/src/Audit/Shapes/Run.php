@@ -11,8 +11,11 @@ final readonly class Run
 {
     private const DAY = 86_400_000;
 
-    /** @param bool $isOver whether its declared end lies before the end of the log, or the moment of the audit */
-    private function __construct(public float $days, public bool $isOver)
+    /**
+     * @param bool $isOver     whether its declared end lies before the end of the log, or the moment of the audit
+     * @param bool $isUnderWay whether it goes on, as far as somebody has said when it ends, or up to when the log goes
+     */
+    private function __construct(public float $days, public bool $isOver, public bool $isUnderWay)
     {
     }
 
@@ -27,6 +30,6 @@ final readonly class Run
         // A log that ends with the run may have its last event some hours before.
         $isOver = $setup->to !== PHP_INT_MAX && $now > $setup->to - self::DAY / 2;
 
-        return new self((($isOver ? max($last, min($setup->to, $last + self::DAY / 2)) : $last) - $from) / self::DAY, $isOver);
+        return new self((($isOver ? max($last, min($setup->to, $last + self::DAY / 2)) : $last) - $from) / self::DAY, $isOver, ! $isOver && ($setup->to !== PHP_INT_MAX || $setup->until !== null));
     }
 }
