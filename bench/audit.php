@@ -83,14 +83,23 @@ if ($what === 'stored') {
     }
     $from = $site->experiments()->orderBy('id')->first()->started_at->subDays(14)->format('Y-m-d H:i:s.v');
     $stored = DB::selectOne('select count(*) n from events where site_id = ? and time >= ?', [$site->id, $from])->n;
-    // What an audit has to know of each visitor at least: when it did what, where.
-    $begin = microtime(true);
-    DB::selectOne('select count(*) n from (select visitor, name, page, count(*), min(time), max(received) from events where site_id = ? and time >= ? group by visitor, name, page) grouped', [$site->id, $from]);
-    $raw = microtime(true) - $begin;
+    // What an audit has to know of each visitor at least: when it did what, where; and less than that, in the order in which the rows lie.
+    $selects = [
+        'by visitor, name and page' => 'select count(*) n from (select visitor, name, page, count(*), min(time), max(received) from events where site_id = ? and time >= ? group by visitor, name, page) grouped',
+        'by visitor' => 'select count(*) n from (select visitor, count(*), min(time), max(received), max(props), max(url), max(agent) from events force index (primary) where site_id = ? and time >= ? group by visitor) grouped',
+    ];
+    $raw = [];
+    foreach ($selects as $words => $select) {
+        $begin = microtime(true);
+        DB::selectOne($select, [$site->id, $from]);
+        $raw[$words] = microtime(true) - $begin;
+    }
     DB::disconnect();
     [$ours, $said] = measured([...PHP, dirname(__DIR__).'/artisan', 'pellix:audit', $site->experiments()->orderBy('id')->first()->key, '--site='.LargeSite::KEY, '--json']);
     $counts = json_decode($said, true)['counts'];
-    $report->line(sprintf('audit of stored events, %s, %s visitors', number_format($counts['events']), number_format($counts['visitors'])), sprintf('%.2f x a raw SELECT (%.0f s)', $ours / $raw, $ours), 'at most 5 x, '.MEMORY.' MB', $ours <= 5 * $raw && $counts['events'] === (int) $stored);
+    $isWhole = $counts['events'] === (int) $stored;
+    $report->line(sprintf('audit of stored events, %s, %s visitors', number_format($counts['events']), number_format($counts['visitors'])), sprintf('%.2f x a SELECT (%.0f s)', $ours / $raw['by visitor, name and page'], $ours), 'at most 5 x, '.MEMORY.' MB', $ours <= 5 * $raw['by visitor, name and page'] && $isWhole);
+    $report->note('  against a SELECT that groups by visitor alone', sprintf('%.2f x (%.0f s)', $ours / $raw['by visitor'], $raw['by visitor']));
 }
 
 if ($what === 'rates') {

@@ -6,6 +6,7 @@ namespace App\Cli;
 
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Report;
+use Pellix\Core\Audit\Told;
 
 /** An audit for people to read: the verdict, why, and what to do next. */
 final class AuditText
@@ -17,7 +18,7 @@ final class AuditText
         $text = mb_strtoupper($report->verdict())."\n".self::wrapped($report->sentence(), '')."\n";
         $evidence = $report->evidence;
         $variants = array_map(static fn (string $key, int $n): string => "{$key} ".number_format($n, 0, '.', ' '), array_keys($evidence->variants()), array_values($evidence->variants()));
-        $text .= self::wrapped(number_format($evidence->lines, 0, '.', ' ').' lines, '.number_format($evidence->events(), 0, '.', ' ').' events, '.number_format($evidence->visitors, 0, '.', ' ').' visitors; exposed '.implode(', ', $variants).'.', '')."\n";
+        $text .= self::wrapped(Told::count($evidence->lines, 'line').', '.Told::count($evidence->events(), 'event').', '.Told::count($evidence->visitors, 'visitor').'; exposed '.implode(', ', $variants).'.', '')."\n";
         foreach ($report->findings as $finding) {
             $text .= self::finding($finding, 0);
         }

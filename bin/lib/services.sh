@@ -300,14 +300,19 @@ start_workers() {
     launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 
-# serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements
-serve_fresh_demo() {
+# fill_fresh_demo PORT DEMO-PORT : the database alone, with new demo data
+fill_fresh_demo() {
     start_database
     write_settings "$1" "$2"
     step "demo data"
     quietly "$PELLIX_DATA/log/seed.log" artisan migrate:fresh --force
     quietly "$PELLIX_DATA/log/seed.log" artisan pellix:fill
     done_step
+}
+
+# serve_fresh_demo PORT DEMO-PORT : a copy that begins with new demo data each time, for tests and measurements
+serve_fresh_demo() {
+    fill_fresh_demo "$1" "$2"
     prepare_application
     quietly "$PELLIX_DATA/log/publish.log" artisan pellix:publish
     start_web "$1" "$2"

@@ -161,6 +161,27 @@ it('brings together what two processes have put aside', function () {
     expect($found)->toHaveCount(100)->and($found['user-7'])->toBe(['7', '107', '207']);
 });
 
+it('parts lines once more, and what belongs together stays together, file by file', function () {
+    $spool = new Spool(2);
+    foreach (range(0, 199) as $i) {
+        $spool->add($i % 2, 'v'.intdiv($i, 4)." {$i}\n");
+    }
+    $seen = [];
+    Spool::inParts([$spool->part(0), $spool->part(1)], 5, static fn (string $line): int => crc32(strtok($line, ' ')), function (array $files) use (&$seen): void {
+        $lines = array_map(stream_get_contents(...), $files);
+        foreach ($lines as $file => $text) {
+            foreach (explode("\n", trim($text)) as $line) {
+                [$visitor, $number] = explode(' ', $line);
+                $seen[$visitor][(int) $number] = [$file, md5(implode($lines))];
+            }
+        }
+    });
+    expect($seen)->toHaveCount(50);
+    foreach ($seen as $visitor => $events) {
+        expect($events)->toHaveCount(4)->and(array_unique(array_column($events, 1)))->toHaveCount(1)->and(array_map(fn (array $one): int => $one[0], $events))->each(fn ($file, $number) => $file->toBe($number % 2));
+    }
+});
+
 it('sees personal data in addresses and properties, and not in what only looks like it', function (string $url, array $props, bool $is) {
     expect(Personal::isInAddress($url) || Personal::isInProps($props))->toBe($is);
 })->with([

@@ -174,17 +174,7 @@ final class LogGoals
     private function part(array $files, int $depth): void
     {
         if ($depth <= 3 && array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)) > self::LARGEST_PART) {
-            $divided = [];
-            foreach ($files as $file) {
-                $divided[] = $parts = new Spool(self::SMALLER_PARTS);
-                while (($line = fgets($file)) !== false) {
-                    $parts->add(crc32("{$depth} ".self::record($line)[2]), $line);
-                }
-            }
-            for ($part = 0; $part < self::SMALLER_PARTS; $part++) {
-                $this->part(array_map(static fn (Spool $parts) => $parts->part($part), $divided), $depth + 1);
-                array_map(static fn (Spool $parts) => $parts->drop($part), $divided);
-            }
+            Spool::inParts($files, self::SMALLER_PARTS, static fn (string $line): int => crc32("{$depth} ".self::record($line)[2]), fn (array $parts) => $this->part($parts, $depth + 1));
 
             return;
         }

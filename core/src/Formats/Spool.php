@@ -46,6 +46,30 @@ final class Spool
         }
     }
 
+    /**
+     * Looks at files of lines once more, part by part, each line in the part that its hash gives: what belongs together stays together.
+     *
+     * @param list<resource>                 $files
+     * @param callable(string): int          $hash of a line
+     * @param callable(list<resource>): void $look is given a part of each of them, in order
+     */
+    public static function inParts(array $files, int $number, callable $hash, callable $look): void
+    {
+        $divided = [];
+        foreach ($files as $file) {
+            $divided[] = $parts = new self($number);
+            while (($line = fgets($file)) !== false) {
+                $parts->add($hash($line), $line);
+            }
+        }
+        for ($part = 0; $part < $number; $part++) {
+            $look(array_map(static fn (self $parts) => $parts->part($part), $divided));
+            foreach ($divided as $parts) {
+                $parts->drop($part);
+            }
+        }
+    }
+
     /** Writes all that was added, for whoever shares the files. */
     public function flush(): void
     {

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
@@ -42,15 +41,10 @@ final class AssignMismatch implements Check
         $weights = $setup->weights(0);
         $isAnother = $part > 0.5 * (1 - max([0.0, ...$weights]) / max(1e-9, array_sum($weights)));
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::AssignMismatch,
             $part > self::BLOCKS ? Severity::Blocker : Severity::Warning,
             Told::count($wrong, 'visitor').' ('.Told::percent($part).') '.($wrong === 1 ? 'was' : 'were').' recorded in another variant than the assignment gives them'.$where->told($setup->settings).'.',
-            $where->variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['visitors' => $wrong, 'exposed' => $all, 'part' => round($part, 6)],
             causes: $isAnother
                 ? ['The salt of the experiment file is not the one that visitors were assigned with, or they were assigned by something else.']

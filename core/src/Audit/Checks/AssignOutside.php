@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Shapes\Where;
 use Pellix\Core\Audit\Sums\AssignmentSum;
@@ -55,15 +54,10 @@ final class AssignOutside implements Check
             $where = Culprit::of($sum->outside[$reason], static fn (string $key): int => $evidence->tally->split->exposed->total($key), static fn (string $key): array => $evidence->tally->split->exposed->hours($key), $evidence->tally->split->exposed->byVariant(count($evidence->setup->variants)), $evidence->setup);
             // What came later than the run has nothing to be compared with.
             $where = $reason === 'run' ? new Where($where->variant) : $where;
-            $found[] = new Finding(
+            $found[] = $where->finding(
                 AuditCode::AssignOutside,
                 $part >= self::SPOILS ? Severity::Warning : Severity::Note,
                 Told::count($units, $evidence->setup->experiment->unit).' ('.Told::percent($part).') were exposed '.self::WORDS[$reason].$where->told($evidence->setup->settings).'.',
-                $where->variant,
-                page: $where->page,
-                segment: $where->segment,
-                since: $where->since,
-                until: $where->until,
                 numbers: ['reason' => $reason, 'units' => $units, 'exposed' => $all, 'part' => round($part, 6)],
                 causes: [self::CAUSES[$reason]],
                 next: ['Compare the experiment file with what was published at that time.', 'Look at the events of some of them.'],

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -36,15 +35,10 @@ final class AssignSwitched implements Check
         }
         $where = Culprit::among($sum->switched, $evidence->tally->split->exposed, $evidence->setup);
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::AssignSwitched,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
             Told::count($switched, $evidence->setup->experiment->unit).' ('.Told::percent($part).') met several variants'.$where->told($evidence->setup->settings).': they have seen both, and are left out of the split.',
-            $where->variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['units' => $switched, 'exposed' => $sum->exposed, 'part' => round($part, 6)],
             causes: ['The variant is not kept: the cookie is refused, shortened or deleted.', 'Two places decide on the variant.', 'Weights were changed, and visitors were assigned anew.'],
             next: ['Rehearse a returning visitor.', 'Look at the events of some of them.'],

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\EventCulprit;
 use Pellix\Core\Audit\Told;
@@ -49,16 +48,11 @@ final class EventDouble implements Check
         }
         $number = $twice->total();
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::EventDouble,
             max($most, $where->rate) >= self::SPOILS ? Severity::Warning : Severity::Note,
             Told::count($number, 'event').' fired twice within half a second'.$where->told($evidence->setup->settings).', most of them '.$name.' ('.Told::percent($most).' of these): whatever counts them counts too many.',
-            $where->variant,
             event: $where->event ?? $name,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['events' => $number, 'event' => $name, 'part' => round($most, 6)],
             causes: ['Two tags send the same event, or the snippet stands on the page twice.', 'A listener is bound again each time that the page is drawn anew.'],
             next: ['Inspect the page for a second snippet or tag.', 'Rehearse it: each event has to arrive once.'],

@@ -50,16 +50,10 @@ final class EventDuplicate implements Check
         if ($evidence->copies < self::FEWEST || ($part < self::NOTED && ($where->rate < 5 * self::NOTED || $part < 0.005))) {
             return $found;
         }
-        $found[] = new Finding(
+        $found[] = $where->finding(
             AuditCode::EventDuplicate,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
             Told::count($evidence->copies, 'event').' ('.Told::percent($part).') came again with the same id'.$where->told($evidence->setup->settings).'. Each is counted once here; whatever counts lines counts them twice.',
-            $where->variant,
-            event: $where->event,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['copies' => $evidence->copies, 'events' => $evidence->read, 'part' => round($part, 6)],
             causes: ['An export that overlaps with the one before.', 'Beacons that are sent again though they had arrived.'],
             next: ['Count each id once.'],

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\EventCulprit;
@@ -48,17 +47,12 @@ final class EventOffPlan implements Check
         $where = EventCulprit::of($off, $evidence);
         $name = (string) array_key_first($names);
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::EventOffPlan,
             Severity::Note,
             Told::count($off->total(), 'event').' '.($off->total() === 1 ? 'is' : 'are').' not as the tracking plan says'.$where->told($evidence->setup->settings).': '
                 .implode(', ', array_map(static fn (string|int $name, array $of): string => "{$name} ".Told::percent($of[1]), array_keys(array_slice($names, 0, 5, true)), array_slice($names, 0, 5))).'.',
-            $where->variant,
             event: $where->event ?? $name,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['events' => $off->total(), 'names' => array_map(static fn (array $of): array => ['events' => $of[0], 'part' => round($of[1], 6)], array_slice($names, 0, 20, true))],
             causes: ['The site was changed and the plan was not, or the other way round.'],
             next: ['Hold single events against the plan, and change one of both.'],

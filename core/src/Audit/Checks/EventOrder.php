@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
@@ -38,15 +37,10 @@ final class EventOrder implements Check
         }
         $where = Culprit::among($disorder, $all, $evidence->setup);
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::EventOrder,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
             'The exposures of '.Told::count($units, 'visitor').' ('.Told::percent($part).') lie after what followed from them'.$where->told($evidence->setup->settings).': hits that came between do not count.',
-            $where->variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['visitors' => $units, 'exposed' => $all->total(), 'part' => round($part, 6)],
             causes: ['Exposures and other events get their time from different clocks.', 'The time is when the event was sent, not when it happened.'],
             next: ['Give all events of a page their time from one clock.'],

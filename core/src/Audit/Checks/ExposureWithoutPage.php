@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\Culprit;
@@ -42,15 +41,10 @@ final class ExposureWithoutPage implements Check
             return [];
         }
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::ExposureWithoutPage,
             max($part, $where->rate) >= self::SPOILS ? Severity::Warning : Severity::Note,
             Told::count($units, 'visitor').' ('.Told::percent($part).') were exposed without a view of the page'.$where->told($evidence->setup->settings).': page views are lost, or the exposure comes from elsewhere.',
-            $where->variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['visitors' => $units, 'exposed' => $all->total(), 'part' => round($part, 6)],
             causes: ['The tag that sends page views is missing or late on this page.', 'The exposure is sent by a server, or under another address.', 'Two ids: the page view belongs to another visitor id.'],
             next: ['Inspect the page for the snippet and its tags.'],

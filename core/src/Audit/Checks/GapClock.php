@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
@@ -55,15 +54,10 @@ final class GapClock implements Check
             }
         }
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::GapClock,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
             'The clocks of '.Told::count($off, 'visitor').' ('.Told::percent($part).') are off'.$where->told($evidence->setup->settings).', most by about '.Told::duration(60 * abs($median)).' '.($median >= 0 ? 'ahead' : 'behind').': what they did lies in the wrong hour, and its order may be wrong.',
-            $where->variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['visitors' => $off, 'of' => $sum->clocks->total(), 'part' => round($part, 6), 'median_minutes' => $median, 'minutes' => array_slice($offsets, 0, 50, true)],
             causes: ['The time is that of the visitor’s device, and is not corrected.', 'A server that writes local time as if it were UTC: the difference is a whole number of hours.'],
             next: ['Correct times by the difference between sending and receipt.', 'Audit again with the time of receipt.'],

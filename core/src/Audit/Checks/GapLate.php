@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\EventCulprit;
 use Pellix\Core\Audit\Sums\DelaySum;
@@ -40,16 +39,10 @@ final class GapLate implements Check
             return [];
         }
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::GapLate,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
             Told::count($late, 'event').' ('.Told::percent($part).') were received more than '.Told::duration(DelaySum::LATE / 1000).' after they happened'.$where->told($evidence->setup->settings).': half within '.Told::duration(self::quantile($sum, 0.5)).', 95 % within '.Told::duration(self::quantile($sum, 0.95)).', 99 % within '.Told::duration(self::quantile($sum, 0.99)).'.',
-            $where->variant,
-            event: $where->event,
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['late' => $late, 'events' => $sum->known, 'part' => round($part, 6), 'seconds' => ['0.5' => self::quantile($sum, 0.5), '0.95' => self::quantile($sum, 0.95), '0.99' => self::quantile($sum, 0.99)]],
             causes: ['A queue between the site and the collector, or a job that uploads now and then.', 'Times of two clocks, or in two time zones.'],
             next: ['Wait for so long before the last day is believed.', 'Compare the clocks of those that send and those that receive.'],

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
@@ -42,16 +41,11 @@ final class GoalNoValue implements Check
                 continue;
             }
             $where = Culprit::among($sum->worthless, $sum->hits, $setup);
-            $found[] = new Finding(
+            $found[] = $where->finding(
                 AuditCode::GoalNoValue,
                 $part >= self::SPOILS ? Severity::Warning : Severity::Note,
-                Told::count($without, 'hit')." of {$goal->key} (".Told::percent($part).") have no value that can be read in props.{$goal->valueProp}".$where->told($setup->settings).': means per visitor are too low by them.',
-                $where->variant,
-                $goal->key,
-                page: $where->page,
-                segment: $where->segment,
-                since: $where->since,
-                until: $where->until,
+                Told::count($without, 'hit')." of {$goal->key} (".Told::percent($part).')'.$where->told($setup->settings)." have no value that can be read in props.{$goal->valueProp}: means per visitor are too low by them.",
+                goal: $goal->key,
                 numbers: ['without' => $without, 'hits' => $sum->hits->total(), 'part' => round($part, 6)],
                 causes: ['The value is not there yet when the event is sent.', 'It stands under another name, or is a text with a currency or a decimal comma.'],
                 next: ['Look at one of these events, and mend where the value is taken from.'],

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\Culprit;
 use Pellix\Core\Audit\Told;
@@ -48,16 +47,11 @@ final class OrderCurrency implements Check
                 continue;
             }
             $where = Culprit::among($sum->currencies[$currency], $sum->orders, $evidence->setup);
-            $found[] = new Finding(
+            $found[] = $where->finding(
                 AuditCode::OrderCurrency,
                 $number / $all >= self::SPOILS ? Severity::Warning : Severity::Note,
-                Told::count($number, 'order').' ('.Told::percent($number / $all).') are'.($currency === '' ? ' in no currency' : " in {$currency}").$where->told($evidence->setup->settings).', the others in '.($usual === '' ? 'none' : $usual).': added up, their values mean nothing.',
-                $where->variant,
+                Told::count($number, 'order').' ('.Told::percent($number / $all).')'.$where->told($evidence->setup->settings).' are'.($currency === '' ? ' in no currency' : " in {$currency}").', the others in '.($usual === '' ? 'none' : $usual).': added up, their values mean nothing.',
                 event: 'order',
-                page: $where->page,
-                segment: $where->segment,
-                since: $where->since,
-                until: $where->until,
                 numbers: ['currency' => $currency === '' ? null : $currency, 'usual' => $usual === '' ? null : $usual, 'orders' => $number, 'all' => $all, 'part' => round($number / $all, 6)],
                 causes: ['The site sells in several currencies, and the event carries the one that was paid in.', 'The currency is missing on some pages.'],
                 next: ['Convert before sending, or count each currency by itself.'],

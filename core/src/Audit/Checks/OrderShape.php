@@ -69,16 +69,11 @@ final class OrderShape implements Check
     {
         $part = $number / $evidence->tally->orders->orders->total();
 
-        return new Finding(
+        return $where->finding(
             AuditCode::OrderShape,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
-            Told::count($number, 'order').' ('.Told::percent($part).") {$words}".$where->told($evidence->setup->settings).'.',
-            $where->variant,
+            Told::count($number, 'order').' ('.Told::percent($part).')'.$where->told($evidence->setup->settings)." {$words}.",
             event: 'order',
-            page: $where->page,
-            segment: $where->segment,
-            since: $where->since,
-            until: $where->until,
             numbers: ['shape' => $shape, 'orders' => $number, 'part' => round($part, 6), ...$more],
             causes: ['The value is read from the page as people see it there, in the notation of their language.', 'Two places send orders, and one of them counts in the smallest unit.'],
             next: ['Send a number with a decimal point, in whole units of the currency, from everywhere.'],

@@ -178,16 +178,7 @@ final class LogAudit
     private function part(array $files, int $depth): void
     {
         if ($depth <= 3 && array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)) > self::LARGEST_PART) {
-            $parts = new Spool(self::SMALLER_PARTS);
-            foreach ($files as $file) {
-                while (($line = fgets($file)) !== false) {
-                    $parts->add(crc32("{$depth} ".substr($line, 0, (int) strpos($line, "\t"))), $line);
-                }
-            }
-            for ($part = 0; $part < self::SMALLER_PARTS; $part++) {
-                $this->part([$parts->part($part)], $depth + 1);
-                $parts->drop($part);
-            }
+            Spool::inParts($files, self::SMALLER_PARTS, static fn (string $line): int => crc32("{$depth} ".substr($line, 0, (int) strpos($line, "\t"))), fn (array $parts) => $this->part($parts, $depth + 1));
 
             return;
         }
@@ -202,6 +193,8 @@ final class LogAudit
                 }
             }
         }
+        // Not by the lines: whatever has a bound shall not hang on their order.
+        ksort($units, SORT_STRING);
         foreach ($units as $unit => $lines) {
             $this->unit(Row::text((string) $unit), $lines);
             unset($units[$unit]);

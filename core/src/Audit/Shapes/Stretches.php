@@ -27,6 +27,9 @@ final readonly class Stretches
     /** Beginnings and lengths that are about as good as each other, to each stretch of a length that lies apart from the others. */
     private const CHOICES = 50;
 
+    /** Hours before and after a stretch in which its ends are looked for once more. */
+    private const AROUND = 12;
+
     /** A drop that lasts to the end is the simpler description, unless another end is better by so much. */
     private const SIMPLER = 8;
 
@@ -102,7 +105,8 @@ final readonly class Stretches
         }
         $found = [];
         for ($times = 0; $times < self::MOST_DROPS; $times++) {
-            [$from, $to] = $this->emptiest($taken);
+            [$from, $to] = $this->emptiest($taken, self::LITTLE_LESS, 0, $length);
+            [$from, $to] = $from < $to ? $this->fitted($taken, ($y[$to] - $y[$from]) / max(1e-9, $e[$to] - $e[$from]), $from, $to) : [$from, $to];
             $best = $from < $to ? $this->score($y, $e, $from, $to) : 0.0;
             if ($best <= 0) {
                 break;
@@ -145,15 +149,18 @@ final readonly class Stretches
      * "Programming Pearls", 1984), in one pass.
      *
      * @param array<int, true> $taken places that are known
+     * @param float            $less  part of what was expected
+     * @param int              $first place from which on, and up to which, is looked
      *
      * @return array{int, int}
      */
-    private function emptiest(array $taken): array
+    private function emptiest(array $taken, float $less, int $first, int $end): array
     {
-        $best = [0, 0, 0.0];
-        [$begin, $sum] = [0, 0.0];
-        foreach ($this->hours as $i => $hour) {
-            $sum += isset($taken[$i]) ? -INF : self::LITTLE_LESS * $this->expected[$hour] - ($this->own[$hour] ?? 0);
+        $best = [$first, $first, 0.0];
+        [$begin, $sum] = [$first, 0.0];
+        for ($i = $first; $i < $end; $i++) {
+            $hour = $this->hours[$i];
+            $sum += isset($taken[$i]) ? -INF : $less * $this->expected[$hour] - ($this->own[$hour] ?? 0);
             if ($sum <= 0) {
                 [$begin, $sum] = [$i + 1, 0.0];
             } elseif ($sum > $best[2]) {
@@ -162,6 +169,21 @@ final readonly class Stretches
         }
 
         return [$best[0], $best[1]];
+    }
+
+    /**
+     * The same by how deep it is: the likelihood ratio of a Poisson number with r times the mean against one with the mean grows by
+     * each hour that has less than (1 - r) / -ln r of it. Quiet hours at its ends do not lengthen it then.
+     *
+     * @param array<int, true> $taken
+     *
+     * @return array{int, int}
+     */
+    private function fitted(array $taken, float $rate, int $from, int $to): array
+    {
+        $rate = max(0.02, min(0.8, $rate));
+
+        return $this->emptiest($taken, (1 - $rate) / -log($rate), max(0, $from - self::AROUND), min(count($this->hours), $to + self::AROUND));
     }
 
     /** @param float $each events that one of these is worth */

@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Shapes;
 
+use Pellix\Core\Audit\AuditCode;
+use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Settings;
+use Pellix\Core\Wiring\Findings\Severity;
 
 /** Whom and what a fault touches, and when: the smallest description that covers it. */
 final readonly class Where
@@ -40,6 +43,18 @@ final readonly class Where
         return $dimension === 'page' && count($values) === 1
             ? new self($variant, null, $values[0], null, $since, $until, $rate)
             : new self($variant, null, null, ['dimension' => $dimension, 'value' => implode(',', $values)], $since, $until, $rate);
+    }
+
+    /**
+     * What is found there. What it is about beyond that is given: a goal, an event.
+     *
+     * @param array<string, mixed> $numbers
+     * @param list<string>         $causes
+     * @param list<string>         $next
+     */
+    public function finding(AuditCode $code, Severity $severity, string $message, ?string $goal = null, ?string $event = null, array $numbers = [], array $causes = [], array $next = [], float $weight = 0.0): Finding
+    {
+        return new Finding($code, $severity, $message, $this->variant, $goal, $event ?? $this->event, $this->page, $this->segment, $this->since, $this->until, $numbers, $causes, $next, $weight);
     }
 
     /** ` on Safari, mobile`, ` since 9 March 14:00`: to be put after what happens. */

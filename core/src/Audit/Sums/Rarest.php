@@ -22,7 +22,9 @@ final class Rarest
         }
         unset($cells['']);
         $sizes = array_map(static fn (string|int $key): int => $size((string) $key), array_combine(array_keys($cells), array_keys($cells)));
-        uksort($sizes, static fn (string|int $a, string|int $b): int => $sizes[$b] <=> $sizes[$a] ?: strcmp((string) $a, (string) $b));
+        // By their names first: sorting keeps the order of what is equal.
+        ksort($sizes, SORT_STRING);
+        arsort($sizes, SORT_NUMERIC);
         $gone = [];
         $kept = 0;
         foreach (array_keys($sizes) as $rank => $key) {

@@ -21,11 +21,13 @@ final class VolumeSum
     private const VISIT = 1 << 32;
 
     private const MOST_REMEMBERED = 20_000;
+    private const MOST_WAITING = 50_000;
+    private const LEAST_BAR = 8;
 
     /** @var array<string, int> key => place of its series */
     private array $places = [];
 
-    /** @var array<int, array<int, int>> place => hour since 1970 => events, and visitors (see `VISIT`); under -2 the squares of how many each visitor sent in an hour */
+    /** @var array<int, array<int, int>> place => hour since 1970 => events, and visitors (see `VISIT`); under -1 all events, under -2 the squares of how many each visitor sent in an hour */
     private array $series = [];
 
     private int $next = 0;
@@ -36,8 +38,20 @@ final class VolumeSum
 
     public int $events = 0;
 
-    /** @var array<array-key, array<string, array<string, list<int>>>> variant => machine => what an event is => places of the series that it counts for */
-    private array $targets = [];
+    /** @var array<string, list<int>> event on a page => places of the series that it counts for */
+    private array $ofPage = [];
+
+    /** @var array<string, list<int>> event on a host => the same, for pages that are let go of */
+    private array $ofHost = [];
+
+    /** Once pages were let go of, one needs so many events to be counted by itself: most of the others would be let go of again. */
+    private int $bar = 1;
+
+    /** @var array<string, int> page that is not counted by itself => events since pages were let go of */
+    private array $waiting = [];
+
+    /** @var array<array-key, array<string, array<string, list<int>>>> variant => machine => event on a host => places of the series that it counts for besides */
+    private array $ofMachine = [];
     private int $remembered = 0;
 
     /** @var array<array-key, array<string, list<int>>> variant => machine => places of the series that all its events count for */
@@ -79,7 +93,14 @@ final class VolumeSum
                 $shared = $this->shared[$of][$machine] ?? $this->sharedOf($machine, $of);
             }
             $run++;
-            foreach ($this->targets[$of][$machine][$what->event] ?? $this->target($what, $of) as $place) {
+            foreach ($this->ofPage[$what->event] ?? $this->ofPage($what) as $place) {
+                if (isset($numbers[$place])) {
+                    $numbers[$place]++;
+                } else {
+                    $numbers[$place] = 1;
+                }
+            }
+            foreach ($this->ofMachine[$of][$machine][$what->spot] ?? $this->ofMachine($what, $of) as $place) {
                 if (isset($numbers[$place])) {
                     $numbers[$place]++;
                 } else {
@@ -105,26 +126,48 @@ final class VolumeSum
             } else {
                 $series[$hour] = self::VISIT + $number;
             }
+            $series[-1] += $number;
             $series[-2] += $number * $number;
         }
     }
 
-    /** @return list<int> places of the series that an event counts for by itself */
-    private function target(What $what, string $variant): array
+    /** @return list<int> places of the series that an event on a page counts for, whoever sends it */
+    private function ofPage(What $what): array
+    {
+        $page = Row::text($what->page);
+        if ($this->bar > 1 && ! isset($this->places[Keys::key('page', $page)])) {
+            $this->waiting[$what->page] = ($this->waiting[$what->page] ?? 0) + 1;
+            if ($this->waiting[$what->page] < $this->bar) {
+                return $this->ofHost[$what->spot] ?? $this->ofHost($what);
+            }
+        }
+        $this->remember();
+        $event = Row::text($what->name);
+
+        return $this->ofPage[$what->event] = [...$this->ofHost[$what->spot] ?? $this->ofHost($what), $this->place(Keys::key('page', $page)), $this->place(Keys::key('event+page', "{$event}+{$page}"))];
+    }
+
+    /** @return list<int> the same without the page */
+    private function ofHost(What $what): array
     {
         $this->remember();
-        $page = Row::text($what->page);
+        $event = Row::text($what->name);
+
+        return $this->ofHost[$what->spot] = array_map($this->place(...), [Keys::key('event', $event), Keys::key('host', $what->host), Keys::key('event+host', "{$event}+{$what->host}")]);
+    }
+
+    /** @return list<int> places of those that an event counts for by who sends it */
+    private function ofMachine(What $what, string $variant): array
+    {
+        $this->remember();
         $event = Row::text($what->name);
         $browser = Row::text($what->parts[1]);
-        $keys = [Keys::key('event', $event), Keys::key('page', $page), Keys::key('host', $what->host), Keys::key('event+page', "{$event}+{$page}"), Keys::key('event+host', "{$event}+{$what->host}")];
-        if ($variant !== '') {
-            $keys[] = Keys::key('event+variant', "{$event}+{$variant}");
-        }
+        $keys = $variant === '' ? [] : [Keys::key('event+variant', "{$event}+{$variant}")];
         if ($browser !== '') {
             array_push($keys, Keys::key('event+browser', "{$event}+{$browser}"), Keys::key('browser+host', "{$browser}+{$what->host}"));
         }
 
-        return $this->targets[$variant][$what->machine][$what->event] = array_map($this->place(...), $keys);
+        return $this->ofMachine[$variant][$what->machine][$what->spot] = array_map($this->place(...), $keys);
     }
 
     /** @return list<int> places of those that all events of a machine count for */
@@ -148,7 +191,7 @@ final class VolumeSum
     private function remember(): void
     {
         if (++$this->remembered > self::MOST_REMEMBERED) {
-            $this->targets = $this->shared = [];
+            $this->ofPage = $this->ofHost = $this->ofMachine = $this->shared = [];
             $this->remembered = 1;
         }
     }
@@ -157,7 +200,7 @@ final class VolumeSum
     {
         if (! isset($this->places[$key])) {
             $this->places[$key] = $this->next;
-            $this->series[$this->next] = [-2 => 0];
+            $this->series[$this->next] = [-1 => 0, -2 => 0];
             $this->next++;
         }
 
@@ -194,7 +237,7 @@ final class VolumeSum
     public function hours(string $key = ''): array
     {
         $hours = $this->series[$this->places[$key] ?? -1] ?? [];
-        unset($hours[-2]);
+        unset($hours[-1], $hours[-2]);
 
         return array_map(static fn (int $number): int => $number & (self::VISIT - 1), $hours);
     }
@@ -203,14 +246,14 @@ final class VolumeSum
     public function visits(string $key = ''): array
     {
         $hours = $this->series[$this->places[$key] ?? -1] ?? [];
-        unset($hours[-2]);
+        unset($hours[-1], $hours[-2]);
 
         return array_map(static fn (int $number): int => $number >> 32, $hours);
     }
 
     public function total(string $key = ''): int
     {
-        return array_sum($this->hours($key));
+        return $this->series[$this->places[$key] ?? -1][-1] ?? 0;
     }
 
     public function plus(self $other): void
@@ -235,8 +278,11 @@ final class VolumeSum
             unset($this->series[$this->places[$key]], $this->places[$key]);
         }
         if ($gone !== []) {
-            $this->targets = $this->shared = [];
+            $this->ofPage = $this->ofHost = $this->ofMachine = $this->shared = $this->waiting = [];
             $this->remembered = 0;
+            $this->bar = max(self::LEAST_BAR, 2 * $this->bar);
+        } elseif (count($this->waiting) > self::MOST_WAITING) {
+            $this->waiting = [];
         }
     }
 }
