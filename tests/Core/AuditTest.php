@@ -143,6 +143,28 @@ it('says the same whatever the order of the lines, however they are packed, and 
         ->and($wanted['counts']['events'])->toBe($wanted['counts']['lines'] - $wanted['counts']['repeated']);
 });
 
+it('sees a page fall silent among ten thousands of others, whatever the order of the lines', function () {
+    $lines = [];
+    $random = new Random\Randomizer(new Random\Engine\Mt19937(5));
+    for ($i = 0; $i < 5000; $i++) {
+        $second = 1_772_409_600 + $random->getInt(0, 20 * 86_400);
+        foreach (["/item/{$i}-1", "/item/{$i}-2", "/item/{$i}-3", '/', '/news', '/loan'] as $k => $path) {
+            $isGone = $path === '/news' && $second > 1_772_409_600 + 15 * 86_400;
+            $isGone || $lines[] = json_encode(['id' => "{$i}-{$k}", 'visitor' => "v{$i}", 'time' => $second + 40 * $k, 'name' => 'page_view', 'url' => "https://shop.test{$path}"]);
+        }
+        $lines[] = json_encode(['id' => "{$i}-x", 'visitor' => "v{$i}", 'time' => $second + 241, 'name' => 'exposure', 'url' => 'https://shop.test/loan', 'props' => ['experiment' => 'many', 'variant' => $i % 2 === 0 ? 'a' : 'b']]);
+    }
+    $setup = AuditLogs::setup(['pellix' => 1, 'key' => 'many', 'salt' => 's', 'variants' => [['key' => 'a', 'weight' => 1], ['key' => 'b', 'weight' => 1]], 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'], 'audit' => ['assignment' => 'elsewhere']]);
+    $before = memory_get_usage();
+    memory_reset_peak_usage();
+    $report = AuditLogs::audit(implode("\n", $lines), $setup)->toArray();
+    expect(memory_get_peak_usage() - $before)->toBeLessThan(70_000_000);
+    $lead = $report['findings'][0];
+    expect([$lead['code'], $lead['page'], $lead['until']])->toBe(['gap.page', 'shop.test/news', null])->and(abs(strtotime($lead['since']) - 1_772_409_600 - 15 * 86_400))->toBeLessThanOrEqual(3 * 3600)
+        ->and(array_diff(array_column($report['findings'], 'severity'), ['note']))->toHaveCount(1);
+    expect(AuditLogs::audit(implode("\n", $random->shuffleArray($lines)), $setup)->toArray())->toEqual($report);
+});
+
 it('goes on after lines that cannot be read, and says which', function () {
     $settings = AuditLogs::settings([], 1500);
     $setup = AuditLogs::setup($settings->experiment(), null, $settings->end());
