@@ -25,8 +25,12 @@ final class AuditText
         $silent = array_filter($report->checks, static fn (array $check): bool => ! $check['ran']);
         if ($silent !== []) {
             $text .= "Not looked at:\n";
+            $reasons = [];
             foreach ($silent as $check) {
-                $text .= self::wrapped("{$check['code']}: {$check['why']}", '  ');
+                $reasons[$check['why']][] = $check['code'];
+            }
+            foreach ($reasons as $why => $codes) {
+                $text .= self::wrapped(implode(', ', $codes).": {$why}", '  ');
             }
         }
         foreach ($report->evidence->skipped->kinds as $reason => $lines) {

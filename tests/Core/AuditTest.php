@@ -283,6 +283,12 @@ it('audits a table of counts', function () {
     $report = $audit($rows);
     expect($report->findings[0]->code)->toBe(AuditCode::SrmSegment)->and($report->findings[0]->segment)->toBe(['dimension' => 'browser', 'value' => 'safari'])
         ->and(dayOf($report->findings[0]->since))->toBe(14.0)->and($report->findings[0]->numbers['missing'])->toBe(980);
+    expect($report->toArray()['period'])->toBe(['from' => '2026-03-02T00:00:00.000Z', 'to' => '2026-03-30T00:00:00.000Z']);
+    $why = array_column($report->checks, 'why', 'code');
+    expect($why['event.bot'])->toContain('no events')->and($why['run.too-short'])->toBeNull()->and($why['goal.dropped'])->toBeNull();
+    // Three days are three days, and no week.
+    $short = $audit("variant,day,visitors\na,2026-03-02,90\nb,2026-03-02,95\na,2026-03-04,90\nb,2026-03-04,99\n");
+    expect(flatFindings($short->findings)[0]->numbers['days'])->toBe(3.0);
     foreach (["variant,visitors\na,1\n" => '1.variant', "variant,n\na,1.5\nb,2" => '2.visitors', "visitors\n1" => '1.variant', "variant,visitors,conversions\na,1,2\nb,1,0" => '2.conversions', "variant,visitors,day\na,1,monday\nb,1,x" => '2.day', '' => '1'] as $text => $field) {
         expect(complaint(fn () => $audit($text)))->toStartWith("{$field}:");
     }

@@ -26,6 +26,7 @@ final readonly class Evidence
      * @param int     $copies   events whose id the same unit had sent before
      * @param int     $shared   ids that belong to events of several visitors
      * @param int     $visitors distinct visitors
+     * @param bool    $isTable  whether it is a table of counts, without events
      * @param bool    $hasTimes whether it tells when visitors came; a table of counts may not
      */
     public function __construct(
@@ -40,6 +41,7 @@ final readonly class Evidence
         public int $visitors,
         public Users $users,
         public Orders $orders,
+        public bool $isTable = false,
         public bool $hasTimes = true,
     ) {
         $this->ratio = new Ratio($tally->split, $setup);
@@ -70,7 +72,7 @@ final readonly class Evidence
      */
     public function period(): ?array
     {
-        return $this->tally->volume->events === 0 ? null : [$this->tally->volume->first, $this->tally->volume->last];
+        return $this->tally->volume->first > $this->tally->volume->last ? null : [$this->tally->volume->first, $this->tally->volume->last];
     }
 
     /** @throws NotRun */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit;
 
+use Pellix\Core\Audit\Reading\CountTable;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\RatioFault;
 use Pellix\Core\Statistics\SampleRatio;
@@ -33,6 +34,9 @@ final readonly class Report
         $hasFailed = false;
         foreach (Registry::checks() as $check) {
             try {
+                if ($evidence->isTable && ! in_array($check->code(), CountTable::TELLS, true)) {
+                    throw new NotRun('A table of counts has no events.');
+                }
                 array_push($findings, ...$check->look($evidence));
                 $checks[] = ['code' => $check->code()->value, 'ran' => true, 'why' => null];
             } catch (NotRun $e) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Reading;
 
+use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Settings;
@@ -19,6 +20,12 @@ use Pellix\Core\Formats\Spool;
 /** A table of counts instead of a log: `variant,visitors,conversions`, perhaps with a `day` or a column of a segment. Only what counts tell is audited. */
 final class CountTable
 {
+    /** Checks that a table tells enough for. */
+    public const TELLS = [
+        AuditCode::SrmOverall, AuditCode::SrmSequential, AuditCode::SrmSegment, AuditCode::SrmOnset, AuditCode::GoalSilent, AuditCode::GoalDropped, AuditCode::GoalNever,
+        AuditCode::RunShort, AuditCode::RunWeek, AuditCode::RunFew,
+    ];
+
     private const MOST_ROWS = 100_000;
 
     private const CALLED = [
@@ -72,7 +79,7 @@ final class CountTable
         }
         $none = [new Spool(1), new Spool(1)];
 
-        return new Evidence($setup, $tally, count($rows), 0, 0, new Skipped(), 0, 0, $visitors, Users::of($none, $setup), Orders::of([new Spool(1), new Spool(1)]), $has['day']);
+        return new Evidence($setup, $tally, count($rows), 0, 0, new Skipped(), 0, 0, $visitors, Users::of($none, $setup), Orders::of([new Spool(1), new Spool(1)]), true, $has['day']);
     }
 
     /**

@@ -24,7 +24,8 @@ final readonly class Run
         $setup = $evidence->setup;
         $hours = array_keys($evidence->tally->split->exposed->hours());
         $first = 3_600_000 * ($hours[0] ?? 0);
-        $last = 3_600_000 * (($hours[count($hours) - 1] ?? 0) + 1);
+        // The rows of a table hold a day each.
+        $last = $evidence->isTable ? $evidence->tally->volume->last : 3_600_000 * (($hours[count($hours) - 1] ?? 0) + 1);
         $from = $setup->from > $first - self::DAY && $setup->from !== PHP_INT_MIN ? min($setup->from, $first) : $first;
         $now = $setup->until ?? $evidence->tally->volume->last;
         // A log that ends with the run may have its last event some hours before.
