@@ -23,14 +23,8 @@ final class SrmOverall implements Check
     public function look(Evidence $evidence): array
     {
         $evidence->needExposed();
-        $epochs = $evidence->ratio->epochs();
-        $joined = $epochs->joined ?? throw new NotRun('No epoch has two variants that take anybody in.');
-        // An epoch by itself counts as one of several looks (Bonferroni).
-        $worst = 0.0;
-        foreach ($epochs->each as $one) {
-            $worst = min($worst, $one === null ? 0.0 : $one->logP + log(count($epochs->each)));
-        }
-        if (! $joined->isMismatch() && $worst >= log($evidence->setup->alpha)) {
+        $joined = $evidence->ratio->joined() ?? throw new NotRun('No epoch has two variants that take anybody in.');
+        if (! $evidence->ratio->isOff()) {
             return [];
         }
         $fault = $evidence->ratio->fault();
@@ -48,7 +42,7 @@ final class SrmOverall implements Check
             ($fault->missing >= 0
                 ? "Variant {$variant} lost ".Told::percent($fault->part).' of its visitors'
                 : "Variant {$variant} has ".Told::count(-$fault->missing, 'visitor').' too many')
-                .($since === null ? '' : " since {$setup->settings->told($since)}").": the split is not the one that was promised ({$words}; ".Told::p(min($joined->logP, $worst)).').',
+                .($since === null ? '' : " since {$setup->settings->told($since)}").": the split is not the one that was promised ({$words}; ".Told::p(min($joined->logP, $evidence->ratio->worstEpoch())).').',
             $variant,
             since: $since,
             until: $fault->keys === [] ? $fault->until : null,

@@ -32,21 +32,27 @@ final class SrmSegment implements Check
     {
         $evidence->needExposed();
         $alpha = log($evidence->setup->alpha);
-        $off = array_values(array_filter($evidence->ratio->segments(), static fn (array $one): bool => $one['logQ'] < $alpha));
-        if ($off === []) {
+        $ratio = $evidence->ratio;
+        $off = array_values(array_filter($ratio->segments(), static fn (array $one): bool => $one['logQ'] < $alpha));
+        $isOff = $ratio->isOff() || $ratio->sequential()['crossed'] !== null;
+        if ($off === [] && ! $isOff) {
             return [];
         }
-        $isOff = ($evidence->ratio->joined()?->isMismatch() ?? false) || $evidence->ratio->sequential()['crossed'] !== null;
-        $fault = $evidence->ratio->fault();
+        $fault = $ratio->fault();
         if ($fault !== null && $fault->keys !== []) {
             return [self::finding($evidence, $fault, $isOff)];
+        }
+        $who = array_values(array_filter($off, static fn (array $one): bool => ! in_array(Keys::parts($one['key'])[0], self::WHEN, true)));
+        // At some hours of each day, or on some days of each week.
+        $byTime = $who === [] && ($fault === null || ($fault->since === null && $fault->until === null)) ? $ratio->faultByTime() : null;
+        if ($byTime !== null && $byTime->keys !== []) {
+            return [self::finding($evidence, $byTime, $isOff)];
         }
         if ($isOff) {
             // It is everybody's.
             return [];
         }
-        $who = array_values(array_filter($off, static fn (array $one): bool => ! in_array(Keys::parts($one['key'])[0], self::WHEN, true)));
-        $fault = $evidence->ratio->faultOf(($who[0] ?? $off[0])['key']);
+        $fault = $ratio->faultOf(($who[0] ?? $off[0])['key']);
 
         return $fault === null ? [] : [self::finding($evidence, $fault, false)];
     }

@@ -69,14 +69,19 @@ final class Gaps
                 break;
             }
         }
-        // Hours that have more than next to nothing of what an hour in the middle has.
-        $least = 0.02 * Rhythm::median($hours);
-        $alive = array_keys(array_filter($hours, static fn (int $events, int $hour): bool => $events >= $least && abs($hour - $middle) < 24 * self::MOST_DAYS, ARRAY_FILTER_USE_BOTH));
+        // Days that have more than next to nothing of what a day in the middle has.
+        $days = [];
+        foreach ($hours as $hour => $events) {
+            $days[intdiv($hour, 24)] = ($days[intdiv($hour, 24)] ?? 0) + $events;
+        }
+        $least = 0.02 * Rhythm::median($days);
+        $alive = array_keys(array_filter($days, static fn (int $events, int $day): bool => $events >= $least && abs(24 * $day - $middle) < 24 * self::MOST_DAYS, ARRAY_FILTER_USE_BOTH));
         if ($alive === []) {
             return [0, 0];
         }
         [$first, $last] = [intdiv($volume->first, 3_600_000), intdiv($volume->last, 3_600_000)];
-        [$begin, $end] = [$alive[0], $alive[count($alive) - 1]];
+        $within = array_keys(array_filter($hours, static fn (int $hour): bool => $hour >= 24 * $alive[0] && $hour < 24 * ($alive[count($alive) - 1] + 1), ARRAY_FILTER_USE_KEY));
+        [$begin, $end] = [$within[0], $within[count($within) - 1]];
 
         // The first and the last hour of a log are cut.
         return [$begin - $first > 24 ? $begin : $first + 1, $last - $end > 24 ? $end + 1 : $last];

@@ -27,6 +27,8 @@ final class Ratio
     /** @var list<array{key: string, observed: list<int>, expected: list<float>, logP: float, logQ: float}>|null */
     private ?array $segments = null;
 
+    private ?Cohorts $withTimes = null;
+
     private RatioFault|false|null $fault = false;
 
     /** @var array<string, RatioFault|null> */
@@ -45,6 +47,23 @@ final class Ratio
     public function joined(?Cohorts $of = null): ?SampleRatioResult
     {
         return $of === null ? $this->epochs()->joined : EpochRatios::test($this->counts($of), $this->setup->alpha)->joined;
+    }
+
+    /** ln p of the worst epoch, which by itself counts as one of several looks (Bonferroni). */
+    public function worstEpoch(): float
+    {
+        $worst = 0.0;
+        foreach ($this->epochs()->each as $one) {
+            $worst = min($worst, $one === null ? 0.0 : $one->logP + log(count($this->epochs()->each)));
+        }
+
+        return $worst;
+    }
+
+    /** Whether the split of all visitors is not the one that was promised. */
+    public function isOff(): bool
+    {
+        return ($this->joined()?->isMismatch() ?? false) || $this->worstEpoch() < log($this->setup->alpha);
     }
 
     /** @return list<array{counts: list<int>, weights: list<float>}> of each epoch */
@@ -153,6 +172,9 @@ final class Ratio
     /** With days, weekdays and hours of the day as segments of their own. */
     private function withTimes(): Cohorts
     {
+        if ($this->withTimes !== null) {
+            return $this->withTimes;
+        }
         $of = clone $this->split->exposed;
         foreach ($this->split->exposed->of[''] ?? [] as $cell => $number) {
             $local = $this->local(Cohorts::hour($cell >> 6));
@@ -162,7 +184,7 @@ final class Ratio
             }
         }
 
-        return $of;
+        return $this->withTimes = $of;
     }
 
     /** What explains the split of all; null where nobody was exposed. */
@@ -171,10 +193,16 @@ final class Ratio
         return $this->fault === false ? $this->fault = RatioFault::of($this->split->exposed, $this->setup) : $this->fault;
     }
 
+    /** The same by hours of the day and days of the week: at which the split is off again and again. */
+    public function faultByTime(): ?RatioFault
+    {
+        return RatioFault::of($this->withTimes(), $this->setup, null, ['hour', 'weekday']);
+    }
+
     /** The same of one segment. */
     public function faultOf(string $key): ?RatioFault
     {
-        return $this->faults[$key] ??= RatioFault::of($this->split->exposed, $this->setup, [$key]);
+        return $this->faults[$key] ??= RatioFault::of($this->withTimes(), $this->setup, [$key]);
     }
 
     /**

@@ -24,6 +24,7 @@ final readonly class RatioFault
     private const NARROWER = 6.0;
 
     private const MOST_VALUES = 3;
+    private const MOST_HOURS = 12;
 
     /** Dimensions that say whom it is about; when it was is told otherwise. */
     private const WHO = ['device', 'browser', 'source', 'country', 'host', 'page', 'visitor', 'browser+device', 'browser+country', 'browser+source', 'country+device', 'device+source', 'country+source'];
@@ -50,14 +51,17 @@ final readonly class RatioFault
     ) {
     }
 
-    /** @param list<string>|null $only keys that are known to be off; null to look for what explains the split of all */
-    public static function of(Cohorts $exposed, Setup $setup, ?array $only = null): ?self
+    /**
+     * @param list<string>|null $only keys that are known to be off; null to look for what explains the split of all
+     * @param list<string>      $dimensions that it is looked for in
+     */
+    public static function of(Cohorts $exposed, Setup $setup, ?array $only = null, array $dimensions = self::WHO): ?self
     {
         $all = self::counts($exposed, '', $setup);
         if (array_sum($all[0]) === 0) {
             return null;
         }
-        [$keys, $rest] = $only === null ? self::segments($exposed, $setup) : [$only, null];
+        [$keys, $rest] = $only === null ? self::segments($exposed, $setup, $dimensions) : [$only, null];
         $of = new Cohorts();
         foreach ($keys === [] ? [''] : $keys as $key) {
             foreach ($exposed->of[$key] ?? [] as $cell => $number) {
@@ -74,28 +78,34 @@ final readonly class RatioFault
     /**
      * Looked for in all the time, and in the stretch that all visitors together are off in, where it is clearer.
      *
+     * @param list<string> $dimensions
+     *
      * @return array{list<string>, float|null} keys, and ln p of the rest
      */
-    private static function segments(Cohorts $exposed, Setup $setup): array
+    private static function segments(Cohorts $exposed, Setup $setup, array $dimensions): array
     {
-        $best = self::explaining($exposed, $setup);
-        $break = RatioBreak::of($exposed, '', $setup);
+        $best = self::explaining($exposed, $setup, $dimensions);
+        $break = $dimensions === self::WHO ? RatioBreak::of($exposed, '', $setup) : null;
         if ($break !== null && ($break->since !== null || $break->until !== null)) {
-            $within = self::explaining($exposed->during($break->since, $break->until), $setup);
+            $within = self::explaining($exposed->during($break->since, $break->until), $setup, $dimensions);
             $best = $within[2] > $best[2] ? $within : $best;
         }
 
         return [$best[0], $best[1]];
     }
 
-    /** @return array{list<string>, float|null, float} keys, ln p of the rest, and by how much they are better than everybody */
-    private static function explaining(Cohorts $exposed, Setup $setup): array
+    /**
+     * @param list<string> $dimensions
+     *
+     * @return array{list<string>, float|null, float} keys, ln p of the rest, and by how much they are better than everybody
+     */
+    private static function explaining(Cohorts $exposed, Setup $setup, array $dimensions): array
     {
         $all = self::counts($exposed, '', $setup);
         $whole = LikelihoodRatio::ofCounts(...$all);
         $candidates = [];
         foreach ($exposed->keys() as $key) {
-            if (in_array(Keys::parts($key)[0], self::WHO, true)) {
+            if (in_array(Keys::parts($key)[0], $dimensions, true)) {
                 $counts = self::counts($exposed, $key, $setup);
                 $candidates[] = ['keys' => [$key], 'counts' => $counts, 'g' => LikelihoodRatio::ofCounts(...$counts)];
             }
@@ -105,7 +115,7 @@ final readonly class RatioFault
         // Several values of one dimension, such as two browsers.
         foreach (array_slice($single, 0, 12) as $one) {
             foreach ($single as $other) {
-                if (count($one['keys']) < self::MOST_VALUES && Keys::parts($other['keys'][0])[0] === Keys::parts($one['keys'][0])[0] && ! in_array($other['keys'][0], $one['keys'], true)) {
+                if (count($one['keys']) < (Keys::parts($one['keys'][0])[0] === 'hour' ? self::MOST_HOURS : self::MOST_VALUES) && Keys::parts($other['keys'][0])[0] === Keys::parts($one['keys'][0])[0] && ! in_array($other['keys'][0], $one['keys'], true)) {
                     $counts = [self::plus($one['counts'][0], $other['counts'][0]), self::plus($one['counts'][1], $other['counts'][1])];
                     $g = LikelihoodRatio::ofCounts(...$counts);
                     if ($g > $one['g'] + self::BETTER) {
