@@ -116,7 +116,7 @@ if ($what === 'power') {
     $rates = new AuditRates($folder);
     foreach (AuditRates::codes() as $code) {
         ['fault' => $fault, 'found' => $found, 'strength' => $least] = $rates->power($code);
-        $report->note("  {$code}", ($least === null ? 'not found in nine of ten' : "found in nine of ten at strength {$least}")." ({$fault}; ".implode(', ', array_map(static fn (string|float|int $strength, int $logs): string => "{$strength}: {$logs}/10", array_keys($found), $found)).')');
+        $report->note("  {$code}", ($least === null ? 'not found in nine of ten' : "found in nine of ten at strength {$least}")." ({$fault}; ".implode(', ', array_map(static fn (string|float|int $strength, string $logs): string => "{$strength}: {$logs}", array_keys($found), $found)).')');
     }
 }
 

@@ -74,6 +74,7 @@ final class AuditRates
 
     private const POWER = [10_000, 28];
     private const TIMES = 10;
+    private const ENOUGH = 9;
 
     private readonly string $file;
 
@@ -114,7 +115,7 @@ final class AuditRates
     /**
      * The smallest of some strengths at which nine of ten logs show the fault.
      *
-     * @return array{fault: string, found: array<array-key, int>, strength: float|int|null} strength => of ten logs
+     * @return array{fault: string, found: array<array-key, string>, strength: float|int|null} strength => in how many of how many logs: once it is clear, no more are made
      */
     public function power(string $code): array
     {
@@ -122,13 +123,13 @@ final class AuditRates
         $found = [];
         $least = null;
         foreach ($strengths as $strength) {
-            $number = 0;
-            for ($i = 0; $i < self::TIMES; $i++) {
+            $number = $i = 0;
+            for (; $i < self::TIMES && $number < self::ENOUGH && $i - $number <= self::TIMES - self::ENOUGH; $i++) {
                 $report = $this->audit(new Settings(self::POWER[0], self::POWER[1], 800_000 + $i, $epochs[0], $epochs, [Fault::parse("{$fault}:strength={$strength}")]));
                 $number += array_filter(self::flat($report->findings), static fn (Finding $one): bool => $one->code->value === $code) !== [] ? 1 : 0;
             }
-            $found["{$strength}"] = $number;
-            if ($number >= 0.9 * self::TIMES) {
+            $found["{$strength}"] = "{$number}/{$i}";
+            if ($number >= self::ENOUGH) {
                 $least = $strength;
                 break;
             }

@@ -246,6 +246,9 @@ it('takes a log of other columns by a mapping, and proposes one', function () {
     expect($local->event(['v' => 'a', 't' => '03.07.2026 14:00:00', 'n' => 'page_view', 'u' => '/loan']))->toMatchArray(['time' => '2026-07-03T12:00:00.000Z', 'url' => 'https://shop.test/loan'])
         ->and($local->event(['v' => 'a', 't' => '31.02.2026 14:00:00', 'n' => 'x', 'u' => '/'])['time'])->toBe('31.02.2026 14:00:00')
         ->and(ColumnGuess::of([['t' => '2026-03-02 10:00:00', 'time' => '2026-03-02 10:00:00']], null, null)['sure']['time'])->toBeFalse();
+    // By what it holds where no name tells, and by its name where it is empty yet.
+    ['mapping' => $mapping, 'sure' => $sure] = ColumnGuess::of([['id' => 'a', 'client' => 'v', 'When' => '2026-03-02T10:00:00Z', 'event' => 'x', 'Where' => 'https://shop.test/', 'revenue' => '', 'props.percent' => '']], ',', null);
+    expect($mapping['columns'])->toMatchArray(['time' => 'When', 'url' => 'Where', 'props.value' => 'revenue', 'props.percent' => 'props.percent'])->and([$sure['time'], $sure['url'], $sure['props.value']])->toBe([false, false, false]);
 });
 
 it('refuses a mapping or settings that nothing can be read with', function (array $json, string $wanted) {

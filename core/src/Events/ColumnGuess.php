@@ -56,10 +56,24 @@ final class ColumnGuess
                     $last = str_contains($column, '.') ? substr($column, (int) strrpos($column, '.') + 1) : $column;
                     if (! isset($taken[$column], $columns[$field]) && ! isset($columns[$field]) && ! isset($taken[$column]) && preg_replace('/[^a-z0-9]/', '', strtolower($last)) === $word && self::fits($field, $values[$column])) {
                         $columns[$field] = $column;
-                        $sure[$field] = $rank < 3;
+                        $sure[$field] = $rank < 3 && $values[$column] !== [];
                         $taken[$column] = true;
                     }
                 }
+            }
+        }
+        // What no name tells, the values may: times, and addresses of pages.
+        foreach (['time', 'url'] as $field) {
+            foreach (array_diff(array_map(strval(...), array_keys($values)), $columns) as $column) {
+                if (! isset($columns[$field]) && self::fits($field, $values[$column]) && ($field === 'time' || self::areAddresses($values[$column]))) {
+                    $columns[$field] = $column;
+                    $sure[$field] = false;
+                }
+            }
+        }
+        foreach (array_diff(array_map(strval(...), array_keys($values)), $columns) as $column) {
+            if (str_starts_with($column, 'props.')) {
+                $columns[$column] = $column;
             }
         }
         [$format, $isSure] = self::format($values[$columns['time'] ?? ''] ?? []);
@@ -93,8 +107,12 @@ final class ColumnGuess
             $path = $under === '' ? (string) $column : "{$under}.{$column}";
             if (is_array($value)) {
                 substr_count($path, '.') < 3 && self::collect($value, $path, $values);
-            } elseif ($value !== null && $value !== '' && count($values[$path] ?? []) < 1000 && (isset($values[$path]) || count($values) < 300)) {
-                $values[$path][] = $value;
+            } elseif (isset($values[$path]) || count($values) < 300) {
+                // What is empty in all of these may be filled later on.
+                $values[$path] ??= [];
+                if ($value !== null && $value !== '' && count($values[$path]) < 1000) {
+                    $values[$path][] = $value;
+                }
             }
         }
     }
@@ -107,10 +125,16 @@ final class ColumnGuess
         return match ($field) {
             'time', 'received' => self::format($values)[0] !== '',
             'url' => array_filter($texts, static fn (string $text): bool => str_contains($text, '/')) !== [],
-            'props.value' => array_filter($texts, static fn (string $text): bool => preg_match('/\d/', $text) === 1) !== [],
+            'props.value' => $values === [] || array_filter($texts, static fn (string $text): bool => preg_match('/\d/', $text) === 1) !== [],
             'id' => count(array_unique($texts)) > 0.5 * count($texts),
             default => true,
         };
+    }
+
+    /** @param list<mixed> $values */
+    private static function areAddresses(array $values): bool
+    {
+        return $values !== [] && array_filter($values, static fn (mixed $value): bool => ! is_string($value) || preg_match('~\Ahttps?://\S+\z~i', $value) !== 1) === [];
     }
 
     /**
