@@ -32,6 +32,7 @@ final class AuditRates
     /** code => fault, and strengths from small to large; in the log that `POWER` describes, where no weights of epochs are given */
     private const FAULTS = [
         'srm.overall' => ['lose:variant=short', [0.08, 0.12, 0.16, 0.2]],
+        'srm.sequential' => ['lose:variant=short', [0.12, 0.16, 0.2, 0.25]],
         'srm.segment' => ['lose:variant=short:browser=safari', [0.15, 0.2, 0.3, 0.4]],
         'srm.onset' => ['lose:variant=short:since=14', [0.15, 0.2, 0.3, 0.4]],
         'srm.stage' => ['lose-after:variant=short', [0.1, 0.15, 0.2, 0.3]],
@@ -51,7 +52,7 @@ final class AuditRates
         'goal.duplicate' => ['double-goal', [0.06, 0.1, 0.2]],
         'goal.no-value' => ['no-value', [0.015, 0.03, 0.06]],
         'order.duplicate-id' => ['double-order', [0.02, 0.04, 0.08]],
-        'order.outlier' => ['huge-order', [200, 500, 1000]],
+        'order.outlier' => ['huge-order:variant=short', [200, 500, 1000]],
         'order.currency' => ['currency', [0.01, 0.02, 0.05]],
         'order.value-shape' => ['cents', [0.02, 0.05, 0.1]],
         'gap.silence' => ['silence:since=14.5:until=14.625', [1.0]],

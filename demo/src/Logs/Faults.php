@@ -33,7 +33,7 @@ final class Faults
         'never-goal' => 'nobody reaches the goal: page (/loan/done)',
         'no-value' => 'orders come without their value: strength (0.2)',
         'double-order' => 'an order is told of in several events: strength (0.1)',
-        'huge-order' => 'one order is far larger than all others: strength (500)',
+        'huge-order' => 'one order after an exposure is far larger than all others: strength (500)',
         'currency' => 'orders come in another currency: strength (0.2)',
         'comma' => 'values are texts with a decimal comma: strength (0.3)',
         'cents' => 'values are in cents: strength (0.3)',
@@ -163,8 +163,10 @@ final class Faults
     private function eventByEvent(Fault $fault, Person $person, array $events): array
     {
         $all = [];
+        $isExposed = false;
         foreach ($events as $event) {
-            array_push($all, ...($fault->isAt($this->day($event)) ? $this->changed($fault, $person, $event) : [$event]));
+            $isExposed = $isExposed || self::isExposure($event);
+            array_push($all, ...($fault->isAt($this->day($event)) ? $this->changed($fault, $person, $event, $isExposed) : [$event]));
         }
 
         return $all;
@@ -175,7 +177,7 @@ final class Faults
      *
      * @return list<array<string, mixed>>
      */
-    private function changed(Fault $fault, Person $person, array $event): array
+    private function changed(Fault $fault, Person $person, array $event, bool $isExposed): array
     {
         $is = fn (float $strength): bool => $this->dice->chance($fault->strength($strength));
         $with = static fn (array $props): array => [...$event, 'props' => [...$event['props'], ...$props]];
@@ -188,7 +190,7 @@ final class Faults
             $fault->name === 'double-goal' && $this->isGoal($fault, $event) && $is(0.3) => [$event, $this->again($event, $this->dice->between(900, 6000))],
             $fault->name === 'double-order' && $isOrder && $is(0.1) => [$event, $this->again($event, $this->dice->between(60_000, 900_000))],
             $fault->name === 'no-value' && $isOrder && $is(0.2) => [[...$event, 'props' => array_diff_key($event['props'], ['value' => 0])]],
-            $fault->name === 'huge-order' && $isOrder && ! $this->isDone && $person->variant !== null => $this->once([$with(['value' => round($value * $fault->strength(500), 2)])]),
+            $fault->name === 'huge-order' && $isOrder && ! $this->isDone && $isExposed => $this->once([$with(['value' => round($value * $fault->strength(500), 2)])]),
             $fault->name === 'currency' && $isOrder && $is(0.2) => [$with(['currency' => 'CHF'])],
             $fault->name === 'comma' && $isOrder && $is(0.3) => [$with(['value' => number_format($value, 2, ',', '')])],
             $fault->name === 'cents' && $isOrder && $is(0.3) => [$with(['value' => (int) round($value * 100)])],
