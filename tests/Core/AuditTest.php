@@ -165,6 +165,12 @@ it('sees a page fall silent among ten thousands of others, whatever the order of
     expect(AuditLogs::audit(implode("\n", $random->shuffleArray($lines)), $setup)->toArray())->toEqual($report);
 });
 
+it('says of a time that it cannot read what to do, and takes numbers for times', function () {
+    $line = fn (mixed $time): string => json_encode(['id' => 'a'.json_encode($time), 'visitor' => 'v', 'time' => $time, 'name' => 'page_view', 'url' => 'https://x.test/']);
+    $report = AuditLogs::audit(implode("\n", array_map($line, ['02.03.2026 10:00', '1772500000', 1772500003123, null])), AuditLogs::setup(AuditLogs::settings()->experiment()))->toArray();
+    expect(array_column($report['skipped'], 'line'))->toBe([1, 4])->and($report['skipped'][0]['reason'])->toContain('--propose-map')->and($report['period'])->toBe(['from' => '2026-03-03T01:06:40.000Z', 'to' => '2026-03-03T01:06:43.000Z']);
+});
+
 it('goes on after lines that cannot be read, and says which', function () {
     $settings = AuditLogs::settings([], 1500);
     $setup = AuditLogs::setup($settings->experiment(), null, $settings->end());

@@ -7,7 +7,6 @@ namespace Pellix\Core\Audit\Checks;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
-use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
 use Pellix\Core\Audit\Shapes\RatioBreak;
 use Pellix\Core\Audit\Shapes\RatioFault;
@@ -34,23 +33,17 @@ final class SrmOnset implements Check
         $isLocal = $fault !== null && $fault->keys !== [];
         $break = RatioBreak::of($evidence->tally->split->exposed, '', $setup) ?? throw new NotRun('All visitors came within one hour.');
         [$since, $until] = $isLocal ? [$fault->since, $fault->until] : [$break->since, $break->until];
-        $isOff = $evidence->ratio->joined()?->isMismatch() ?? false;
-        if (($since === null && $until === null) || (! $isOff && $break->logP >= log($setup->alpha))) {
+        if (($since === null && $until === null) || (! $evidence->ratio->isOff() && $break->logP >= log($setup->alpha))) {
             return [];
         }
         $missing = $isLocal ? $fault->missing : (int) round(max([0.0, ...RatioFault::missing($break->observed, $break->expected)]));
         $variant = $fault === null ? null : $setup->variants[$fault->variant];
         $where = $isLocal ? Where::of($fault->keys, $variant, $since, $until) : new Where($variant, since: $since, until: $until);
 
-        return [new Finding(
+        return [$where->finding(
             AuditCode::SrmOnset,
             Severity::Warning,
             'The split left what was promised'.$where->told($setup->settings).': before, it was as it should be; in that time '.Told::count(max(0, $missing), 'visitor')." of variant {$variant} are missing (".Told::p($break->logP).', with the choice of the moment reckoned in).',
-            $variant,
-            page: $where->page,
-            segment: $where->segment,
-            since: $since,
-            until: $until,
             numbers: ['log_p' => is_finite($break->logP) ? $break->logP : null, 'observed' => $isLocal ? $fault->observed : $break->observed, 'expected' => $isLocal ? $fault->expected : $break->expected],
             causes: ['Something that was published or changed at that time: on the site, in the experiment, in the way that events take.'],
             next: ['Look in the Logbook, and ask the site’s developers, for what changed then.'],

@@ -114,17 +114,17 @@ final class Cells
      */
     public function of(int $line, mixed $row): ?array
     {
-        if (PlainRow::is($row) && ($micros = $this->instants->of($row['time'])) !== null) {
-            ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url] = $row;
-        } else {
+        $micros = PlainRow::is($row) ? $this->instants->of($row['time']) : null;
+        if ($micros === null) {
             if (is_array($row)) {
                 $row['time'] = LogColumns::moment($row['time'] ?? null);
                 $row['received'] = isset($row['received']) ? LogColumns::moment($row['received']) : null;
             }
-            $event = LogReader::event($line, $row);
-            [$id, $visitor, $name, $url] = [$event->id, $event->visitor, $event->name, $event->url];
-            $micros = is_array($row) && is_string($row['time']) ? $this->instants->of($row['time']) : null;
+            PlainRow::is($row) || LogReader::event($line, $row);
+            /** @var array{id: string, visitor: string, name: string, url: string, time: string} $row now that it was looked at */
+            $micros = $this->instants->of($row['time']);
         }
+        ['id' => $id, 'visitor' => $visitor, 'name' => $name, 'url' => $url] = $row;
         $micros ?? throw new InvalidLog('A time in RFC 3339 is needed, such as "2026-03-02T14:05:00Z", or seconds or milliseconds since 1970; where times are written in another way or do not say their zone, a mapping tells (--propose-map).', "{$line}.time");
         $at = intdiv($micros - ($micros < 0 ? 999 : 0), 1000);
         if ($at > $this->until) {

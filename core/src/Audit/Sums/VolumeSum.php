@@ -17,6 +17,7 @@ final class VolumeSum
 
     /** As well where there are more numbers than that, in a log of years. */
     private const MOST_CELLS = 700_000;
+
     /** A visitor who sends anything in an hour counts by itself: in the upper half of the number, above that of the events. */
     private const VISIT = 1 << 32;
 
@@ -94,18 +95,10 @@ final class VolumeSum
             }
             $run++;
             foreach ($this->ofPage[$what->event] ?? $this->ofPage($what) as $place) {
-                if (isset($numbers[$place])) {
-                    $numbers[$place]++;
-                } else {
-                    $numbers[$place] = 1;
-                }
+                $numbers[$place] = ($numbers[$place] ?? 0) + 1;
             }
             foreach ($this->ofMachine[$of][$machine][$what->spot] ?? $this->ofMachine($what, $of) as $place) {
-                if (isset($numbers[$place])) {
-                    $numbers[$place]++;
-                } else {
-                    $numbers[$place] = 1;
-                }
+                $numbers[$place] = ($numbers[$place] ?? 0) + 1;
             }
         }
         if ($hour !== null) {
