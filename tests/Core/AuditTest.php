@@ -108,6 +108,14 @@ it('finds a planted fault, and leads with it', function (string $fault, string $
     ['goal-changed:since=14', 'epoch.goal-changed', ['goal' => 'loan-noted', 'since' => 14.0]],
 ]);
 
+it('tells what one segment lost of that segment, and what it comes to of all', function () {
+    $report = AuditLogs::faulty(['lose:variant=short:browser=safari:since=14:strength=0.8'], 8000);
+    $of = array_column(array_map(fn (Finding $one): array => ['code' => $one->code->value, 'is' => $one], flatFindings($report->findings)), 'is', 'code');
+    expect($report->findings[0]->code)->toBe(AuditCode::SrmSegment)->and($of['srm.segment']->segment)->toBe(['dimension' => 'browser', 'value' => 'safari'])->and(dayOf($of['srm.segment']->since))->toBeGreaterThan(13.0)->toBeLessThan(15.0)
+        ->and($of['srm.segment']->numbers['part'])->toBeGreaterThan(0.6)->and($of['srm.overall']->numbers['part'])->toBeLessThan(0.25)->and($of['srm.overall']->since)->toBeNull()
+        ->and($of['srm.onset']->numbers['log_p'])->toBeLessThan(log(1e-6));
+});
+
 it('warns where weights were changed and all epochs added up say something else', function () {
     $settings = AuditLogs::settings(['season:since=14:strength=1'], 6000, epochs: [[90, 10], [50, 50]]);
     $report = AuditLogs::audit(implode("\n", AuditLogs::lines($settings)), AuditLogs::setup($settings->experiment(), null, $settings->end()));

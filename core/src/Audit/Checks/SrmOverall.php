@@ -9,6 +9,7 @@ use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
+use Pellix\Core\Audit\Shapes\RatioFault;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
 
@@ -33,23 +34,29 @@ final class SrmOverall implements Check
         }
         $setup = $evidence->setup;
         $variant = $setup->variants[$fault->variant];
-        $since = $fault->keys === [] ? $fault->since : null;
+        [$missing, $part, $since, $until] = [$fault->missing, $fault->part, $fault->since, $fault->until];
+        if ($fault->keys !== []) {
+            // What that segment lost is told of it; here, what it comes to among all.
+            $missing = (int) round(RatioFault::missing($joined->observed, $joined->expected)[$fault->variant]);
+            $part = $missing / max(1, $joined->observed[$fault->variant] + $missing);
+            [$since, $until] = [null, null];
+        }
         $words = implode(', ', array_map(static fn (string $key, int $is, float $was): string => "{$key} ".Told::count($is, 'visitor').' of '.number_format($was, 0, '.', ' ').' expected', $setup->variants, $joined->observed, $joined->expected));
 
         return [new Finding(
             AuditCode::SrmOverall,
             Severity::Blocker,
-            ($fault->missing >= 0
-                ? "Variant {$variant} lost ".Told::percent($fault->part).' of its visitors'
-                : "Variant {$variant} has ".Told::count(-$fault->missing, 'visitor').' too many')
+            ($missing >= 0
+                ? "Variant {$variant} lost ".Told::percent($part).' of its visitors'
+                : "Variant {$variant} has ".Told::count(-$missing, 'visitor').' too many')
                 .($since === null ? '' : " since {$setup->settings->told($since)}").": the split is not the one that was promised ({$words}; ".Told::p(min($joined->logP, $evidence->ratio->worstEpoch())).').',
             $variant,
             since: $since,
-            until: $fault->keys === [] ? $fault->until : null,
-            numbers: [...$joined->toArray(), 'missing' => $fault->missing, 'part' => round($fault->part, 6)],
+            until: $until,
+            numbers: [...$joined->toArray(), 'missing' => $missing, 'part' => round($part, 6)],
             causes: ['Visitors of one variant are lost before their exposure is received: a redirect, an error, a slow page.', 'The assignment is not the declared one.', 'Events of one variant are filtered or lost on the way.'],
             next: ['Look at the stages: at which link does the ratio first break?', 'Rehearse each variant in a real browser.', 'Do not decide on this data.'],
-            weight: abs($fault->part),
+            weight: abs($part),
         )];
     }
 }
