@@ -22,7 +22,8 @@ $views = [
     'bench' => "{$site}/bench",
     'experiment' => "{$site}/experiments/loan-steps",
     'experiment-split' => "{$site}/experiments/catalogue-heading/split",
-    'experiment-epochs' => "{$site}/experiments/instrument-ask/split",
+    'audit' => "{$site}/audits/4",
+    'audit-split' => "{$site}/audits/4/split",
     'make-experiment' => "{$site}/experiments/new",
     'draft' => "{$site}/experiments/workshop-invite/exposure",
     'plan' => "{$site}/experiments/evening-shelves/plan",
@@ -36,7 +37,6 @@ $views = [
     'goals' => "{$site}/measures",
     'goal' => "{$site}/measures/goals/loan-noted",
     'feed' => "{$site}/measures/feed?event=order",
-    'event' => "{$site}/measures/events/member_joined",
 ];
 
 $chrome = new Chrome();

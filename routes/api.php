@@ -1,5 +1,8 @@
 <?php
 
+use App\Http\Controllers\AuditController;
+use App\Http\Controllers\AuditLogController;
+use App\Http\Controllers\AuditShareController;
 use App\Http\Controllers\BriefController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\EventPlanController;
@@ -11,6 +14,7 @@ use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\LogbookController;
 use App\Http\Controllers\NamingController;
+use App\Http\Controllers\NoticeController;
 use App\Http\Controllers\ObservationController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
@@ -77,6 +81,14 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('rehearsals/{rehearsal}/report.html', [RehearsalController::class, 'html'])->whereNumber('rehearsal');
             Route::get('rehearsals/{rehearsal}/junit.xml', [RehearsalController::class, 'junit'])->whereNumber('rehearsal');
             Route::get('chains', [ObservationController::class, 'index']);
+            Route::apiResource('audits', AuditController::class)->only('index', 'show')->whereNumber('audit');
+            Route::get('audits/{audit}/part', [AuditController::class, 'part'])->whereNumber('audit');
+            Route::get('audits/{audit}/report.{format}', [AuditController::class, 'file'])->whereNumber('audit')->whereIn('format', ['html', 'json', 'csv']);
+            Route::get('audits/{audit}/shares', [AuditShareController::class, 'index'])->whereNumber('audit');
+            Route::get('notices', [NoticeController::class, 'index']);
+            Route::put('notices/seen', [NoticeController::class, 'update']);
+            Route::get('audit-logs', [AuditLogController::class, 'index']);
+            Route::get('audit-logs/{auditLog}', [AuditLogController::class, 'show'])->whereNumber('auditLog');
         });
         Route::middleware('right:work')->group(function (): void {
             Route::post('inspections', [InspectionController::class, 'store']);
@@ -110,6 +122,14 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::apiResource('findings', FindingController::class)->only('update')->whereNumber('finding');
             Route::apiResource('briefs', BriefController::class)->only('store', 'destroy')->whereNumber('brief');
             Route::put('wiring/tags', [WiringController::class, 'update']);
+            Route::apiResource('audits', AuditController::class)->only('store', 'destroy')->whereNumber('audit');
+            Route::put('audits/{audit}/findings', [AuditController::class, 'say'])->whereNumber('audit');
+            Route::post('audits/{audit}/shares', [AuditShareController::class, 'store'])->whereNumber('audit');
+            Route::delete('audits/{audit}/shares/{share}', [AuditShareController::class, 'destroy'])->whereNumber(['audit', 'share']);
+            Route::post('audit-logs', [AuditLogController::class, 'store']);
+            Route::put('audit-logs/{auditLog}', [AuditLogController::class, 'update'])->whereNumber('auditLog');
+            Route::put('audit-logs/{auditLog}/pieces/{offset}', [AuditLogController::class, 'take'])->whereNumber('auditLog')->where('offset', '[0-9]{1,12}');
+            Route::delete('audit-logs/{auditLog}', [AuditLogController::class, 'destroy'])->whereNumber('auditLog');
             Route::post('goals/trial', [GoalController::class, 'try']);
             Route::get('goals/trials/{trial}', [GoalController::class, 'trial'])->whereNumber('trial');
             Route::apiResource('goals', GoalController::class)->only('store', 'update', 'destroy');

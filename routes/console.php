@@ -1,5 +1,6 @@
 <?php
 
+use App\Audits\Watchman;
 use App\Models\Site;
 use App\Rehearsals\Again;
 use App\Scanning\Scanner;
@@ -14,6 +15,9 @@ Schedule::command('pellix:due')->name('due')->everyMinute()->withoutOverlapping(
 
 // Rehearsals that are held by themselves.
 Schedule::call(static fn (Again $again) => $again->due(CarbonImmutable::now('UTC')))->name('rehearsals')->everyMinute()->withoutOverlapping(5);
+
+// Running experiments are audited every day, and after a publication.
+Schedule::call(static fn (Watchman $watchman) => $watchman->due(CarbonImmutable::now('UTC')))->name('audits')->everyMinute()->withoutOverlapping(5);
 
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();

@@ -4,13 +4,12 @@ namespace App\Audits;
 
 use App\Models\Experiment;
 use Carbon\CarbonImmutable;
+use Closure;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
-use Pellix\Core\Audit\Settings;
 use Pellix\Core\Audit\Setup;
-use Pellix\Core\Events\TrackingPlan;
 
 /** Audits an experiment on the stored events of its site. */
 final class StoredAudit
@@ -22,36 +21,28 @@ final class StoredAudit
 
     public static function of(Experiment $experiment, CarbonImmutable $now): Report
     {
-        return Report::of(self::evidence($experiment, $now));
+        return Report::of(self::evidence($experiment, $now, AuditSetup::read(AuditSetup::ofExperiment($experiment, $now)), static fn (int $events) => null));
     }
 
-    public static function evidence(Experiment $experiment, CarbonImmutable $now): Evidence
+    /** @param Closure(int): mixed $progress is told now and then how many events were read, about */
+    public static function evidence(Experiment $experiment, CarbonImmutable $now, Setup $setup, Closure $progress): Evidence
     {
-        $site = $experiment->site;
-        $start = $experiment->started_at ?? $now;
-        $end = $experiment->ended_at === null ? $now : $experiment->ended_at->addHours(self::HOURS_AFTER)->min($now);
-        $plan = [];
-        foreach ($site->eventDefinitions()->get() as $event) {
-            $plan[$event->name] = $event->schema;
-        }
-        $setup = new Setup(
-            $experiment->declared(),
-            null,
-            $plan === [] ? null : TrackingPlan::of($plan),
-            Settings::read(['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes]),
-            (float) $site->srm_alpha,
-            // Of an experiment that has ended nobody expects more.
-            $experiment->ended_at === null ? 1000 * $now->getTimestamp() : null,
-            $experiment->ran(),
-        );
-        $log = new StoredLog($site, $start->subDays(self::DAYS_BEFORE), $end);
+        $log = new StoredLog($experiment->site, ...self::stretch($experiment, $now));
         // What is open belongs to this process; the one that is forked must not close it.
         DB::purge();
         if ($setup->experiment->unit === 'user') {
-            return LogAudit::of([self::rows($log)], $setup, static fn (int $lines) => null);
+            return LogAudit::of([self::rows($log)], $setup, $progress);
         }
 
-        return LogAudit::ofVisitors($log->visitors(...), $setup);
+        return LogAudit::ofVisitors($log->visitors(...), $setup, $progress);
+    }
+
+    /** @return array{CarbonImmutable, CarbonImmutable} from when to when events are looked at */
+    public static function stretch(Experiment $experiment, CarbonImmutable $now): array
+    {
+        $end = $experiment->ended_at === null ? $now : $experiment->ended_at->addHours(self::HOURS_AFTER)->min($now);
+
+        return [($experiment->started_at ?? $now)->subDays(self::DAYS_BEFORE), $end];
     }
 
     /** @return \Generator<int, array<string, mixed>> event by event: those of a user are put together from several visitors */

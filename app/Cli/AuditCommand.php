@@ -4,21 +4,22 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use App\AuditReport\AuditPage;
+use App\AuditReport\AuditTable;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\InvalidAudit;
+use Pellix\Core\Audit\Part;
 use Pellix\Core\Audit\Reading\CountTable;
 use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
-use Pellix\Core\Audit\Settings;
 use Pellix\Core\Audit\Setup;
+use Pellix\Core\Audit\Views\Views;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\InvalidPlan;
 use Pellix\Core\Events\LogColumns;
 use Pellix\Core\Events\LogReader;
 use Pellix\Core\Events\PlanText;
 use Pellix\Core\Events\TrackingPlan;
-use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Formats\Fields;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Statistics\SampleRatio;
 
@@ -30,8 +31,6 @@ final class AuditCommand
 {
     /** A shorter log is read by one process. */
     private const WORTH_TWO_BYTES = 10_000_000;
-
-    private const QUIET_SECONDS = 5;
 
     /**
      * @param list<string> $arguments
@@ -50,7 +49,7 @@ final class AuditCommand
             }
             $evidence = $line->value('counts') === null ? self::log($line, $in, $err) : self::counts($line->value('counts'), $line, $in);
             $report = Report::of($evidence);
-            foreach (['html' => AuditPage::of(...), 'csv' => AuditTable::of(...)] as $option => $writer) {
+            foreach (['html' => self::page(...), 'csv' => static fn (Report $report): string => AuditTable::of($report->toArray())] as $option => $writer) {
                 $file = $line->value($option);
                 if ($file !== null && @file_put_contents($file, $writer($report)) === false) {
                     throw new BadUsage("{$file}: this file cannot be written.");
@@ -70,6 +69,11 @@ final class AuditCommand
         }
 
         return $report->isBlocked() ? 1 : 0;
+    }
+
+    private static function page(Report $report): string
+    {
+        return AuditPage::of($report->toArray(), Views::of($report->evidence, Part::of(null, null)), $report->evidence->setup->settings->zone->getName());
     }
 
     /**
@@ -116,7 +120,7 @@ final class AuditCommand
         try {
             $pieces = $file === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($file, $isCsv, self::WORTH_TWO_BYTES, $columns, true) ?? throw new BadUsage("{$file}: this file cannot be read.");
 
-            return LogAudit::of($pieces, $setup, self::progress($file, $err));
+            return LogAudit::of($pieces, $setup, LogProgress::of('audit', $file, $err));
         } catch (InvalidLog $e) {
             [$number] = explode('.', $e->field, 2);
             throw new BadUsage("{$file}: line {$number}: {$e->getMessage()} Where a log has other columns, say which is which: --map=FILE; --propose-map writes a proposal.");
@@ -131,10 +135,7 @@ final class AuditCommand
     private static function setup(CommandLine $line, $err): Setup
     {
         $file = $line->value('experiment') ?? throw new BadUsage('Say which experiment: --experiment=FILE.');
-        [$experiment, $settings] = JsonFile::read($file, static fn (mixed $json): array => [
-            Experiment::read($json),
-            Fields::within('audit', static fn (): Settings => Settings::read(is_array($json) ? ($json['audit'] ?? null) : null), InvalidAudit::class),
-        ]);
+        [$experiment, $settings] = ExperimentFile::read($file);
         $goals = $line->value('goals') === null ? null : GoalFile::read($line->value('goals'), 'audit', $err);
         $until = $line->value('until') === null ? null : Moment::parse($line->value('until')) ?? throw new BadUsage('--until takes a time in RFC 3339, such as 2026-03-30T00:00:00Z.');
 
@@ -169,35 +170,5 @@ final class AuditCommand
         $alpha = $line->value('alpha') === null ? SampleRatio::ALPHA : Number::of($line->value('alpha'), '--alpha');
 
         return $alpha > 0 && $alpha < 0.5 ? $alpha : throw new BadUsage('--alpha takes a number between 0 and 0.5.');
-    }
-
-    /**
-     * Lines, their rate and the time that is left, for people who wait at a terminal.
-     *
-     * @param resource $err
-     *
-     * @return callable(int): void
-     */
-    private static function progress(string $file, $err): callable
-    {
-        if (! stream_isatty($err)) {
-            return static fn (int $lines) => null;
-        }
-        $begin = $told = microtime(true);
-        $stream = $file === '-' || ! is_file($file) ? false : fopen($file, 'r');
-        $sample = $stream === false ? '' : (string) fread($stream, 1 << 20);
-        $each = strlen($sample) / max(1, substr_count($sample, "\n"));
-        $all = $stream === false || str_starts_with($sample, "\x1f\x8b") ? null : (int) ((fstat($stream)['size'] ?? 0) / max(1, $each));
-
-        return static function (int $lines) use ($begin, &$told, $all, $err): void {
-            $now = microtime(true);
-            if ($now - $told < self::QUIET_SECONDS) {
-                return;
-            }
-            $told = $now;
-            $rate = $lines / ($now - $begin);
-            $left = $all === null ? '' : ', about '.max(1, (int) round(2 * ($all - $lines) / max(1, $rate))).' s left';
-            fwrite($err, 'audit: '.number_format($lines).' lines read, '.number_format($rate)." a second{$left}\n");
-        };
     }
 }

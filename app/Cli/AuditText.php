@@ -59,7 +59,7 @@ final class AuditText
         return $text.($depth === 0 ? "\n" : '');
     }
 
-    private static function wrapped(string $text, string $indent): string
+    public static function wrapped(string $text, string $indent): string
     {
         // What comes from a log may hold what a terminal would obey.
         $text = (string) preg_replace('/[\p{Cc}\p{Cf}]/u', '', mb_scrub($text));

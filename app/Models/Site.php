@@ -74,6 +74,18 @@ class Site extends Model
         return $this->hasMany(Goal::class);
     }
 
+    /** @return HasMany<Audit, $this> */
+    public function audits(): HasMany
+    {
+        return $this->hasMany(Audit::class);
+    }
+
+    /** @return HasMany<AuditLog, $this> */
+    public function auditLogs(): HasMany
+    {
+        return $this->hasMany(AuditLog::class);
+    }
+
     /** @return HasMany<EventDefinition, $this> */
     public function eventDefinitions(): HasMany
     {

@@ -51,7 +51,7 @@ leftovers() {
     local pid leader
     for pid in $(ours); do
         [ "$pid" != $$ ] || continue
-        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|pellix:rehearser|schedule:work)|\S*chromedriver |\S*chromium)'; then
+        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|pellix:rehearser|pellix:auditor|schedule:work)|\S*chromedriver |\S*chromium)'; then
             printf '%s ' "$pid"
         fi
     done 2>/dev/null
@@ -297,6 +297,7 @@ start_workers() {
     launch worker TERM nice -n 10 php -d memory_limit=512M "$PELLIX_ROOT/artisan" queue:work --sleep=0.5 --tries=5 --timeout=120 --memory=256
     launch gatherer TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
     launch rehearser TERM nice -n 10 php -d memory_limit=768M "$PELLIX_ROOT/artisan" pellix:rehearser
+    launch auditor TERM nice -n 10 php -d memory_limit=512M "$PELLIX_ROOT/artisan" pellix:auditor
     launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 

@@ -37,6 +37,7 @@ const CORE = [
     'Happenings' => ['Events', 'Formats', 'Rules'],
     'Pages' => ['Rules', 'Wiring/Html'],
     'Planning' => ['Chain', 'Formats', 'Statistics'],
+    'Reconcile' => ['Audit', 'Counting', 'Events', 'Formats', 'Statistics'],
     'Rehearsal' => ['Chain', 'Events', 'Experiments', 'Formats', 'Goals', 'Happenings', 'Rules', 'Segments', 'Statistics', 'Wiring/Findings'],
     'Rules' => ['Formats', 'Segments'],
     'Segments' => [],
@@ -53,15 +54,16 @@ const CORE = [
 ];
 
 const APP = [
+    'AuditReport' => [],
     'Audits' => ['Models', 'Storage'],
     'Bounds' => [],
     'Briefs' => ['Inventory', 'Models', 'ReadModel'],
-    'Cli' => ['Bounds'],
+    'Cli' => ['AuditReport', 'Bounds'],
     'Collector' => ['Models'],
     'Console' => ['Audits', 'Cli', 'Experiments', 'Logbook', 'Models', 'Publishing', 'ReadModel', 'Rehearsals', 'Storage'],
     'Experiments' => ['Bounds', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals'],
     'Fetching' => ['Models'],
-    'Http' => ['Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals', 'Rights', 'Scanning'],
+    'Http' => ['AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals', 'Rights', 'Scanning'],
     'Inventory' => ['Bounds', 'Fetching', 'Models', 'ReadModel'],
     'Logbook' => ['Models'],
     'Measures' => ['Models', 'ReadModel'],

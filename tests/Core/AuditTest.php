@@ -236,8 +236,10 @@ it('reads CSV as it reads NDJSON, and leaves out the rows that are wrong', funct
     $csv = (string) stream_get_contents($file, null, 0);
     $wanted = AuditLogs::audit(implode("\n", $lines), $setup)->toArray();
     $rows = explode("\n", $csv);
-    expect(AuditLogs::audit($csv, $setup)->toArray())->toEqual($wanted)
-        ->and(AuditLogs::audit("\xff\xfe".mb_convert_encoding($csv, 'UTF-16LE', 'UTF-8'), $setup)->toArray())->toEqual($wanted);
+    // The rows have fewer properties than the lines, so they are not the same events to the last letter.
+    $read = AuditLogs::audit($csv, $setup)->toArray();
+    expect(['fingerprint' => ''] + $read)->toEqual(['fingerprint' => ''] + $wanted)->and($read['fingerprint'])->not->toBe($wanted['fingerprint'])
+        ->and(AuditLogs::audit("\xff\xfe".mb_convert_encoding($csv, 'UTF-16LE', 'UTF-8'), $setup)->toArray())->toEqual($read);
     // A quote that is never closed takes its own row with it, and no other.
     array_splice($rows, 10, 0, ['a;"b', 'a;b']);
     $report = AuditLogs::audit(implode("\n", $rows), $setup)->toArray();

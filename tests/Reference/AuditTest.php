@@ -10,6 +10,8 @@ use Pellix\Core\Statistics\Contingency;
 use Pellix\Core\Statistics\FalseDiscovery;
 use Pellix\Core\Statistics\Hypergeometric;
 use Pellix\Core\Statistics\NegativeBinomial;
+use Pellix\Core\Statistics\Normal;
+use Pellix\Core\Statistics\Wilson;
 
 it('adjusts p-values as p.adjust does', function () {
     $p = [0.01, 0.02, 0.03, 0.04, 0.05, 1e-12, 0.9, 1.0, 0.02, 3e-300];
@@ -85,4 +87,14 @@ it('raises fewer alarms than its level, however often one looks', function () {
     }
     // Ville's inequality: at most 5 %, so at most 100 of 2000 but for chance.
     expect($alarms)->toBeLessThan(100)->toBeGreaterThan(0);
+});
+
+// Wilson (1927) by R's prop.test; R. G. Newcombe, "Two-sided confidence intervals for the single proportion", Statistics in Medicine 17 (1998), table I, method 3: 81/263 → 0.2553 to 0.3662.
+it('has the score interval of prop.test, and of Newcombe’s table', function () {
+    expect(array_map(fn (float $end): float => round($end, 4), Wilson::interval(81, 263, Normal::above(0.025))))->toBe([0.2553, 0.3662]);
+    foreach ([[56, 70], [0, 20], [20, 20], [1, 29], [9700, 10_000]] as [$x, $n]) {
+        $wanted = r("out(suppressWarnings(prop.test({$x}, {$n}, correct = FALSE)\$conf.int))");
+        [$low, $high] = Wilson::interval($x, $n, Normal::above(0.025));
+        expect($low)->toEqualWithDelta($wanted[0], 1e-9)->and($high)->toEqualWithDelta($wanted[1], 1e-9);
+    }
 });

@@ -26,6 +26,11 @@ it('exits as a pipeline needs it', function (array $arguments, int $exit, string
     [['srm', '10', '12', '--weights'], 2, '', '--weights takes a value'],
     [['assign', '--json'], 2, '', 'Name the experiment file'],
     [['assign', '--experiment=/nowhere.json'], 2, '', '/nowhere.json: this file cannot be read'],
+    [['reconcile', 'a'], 2, '', 'Name an event log and a file of the other source'],
+    [['reconcile', '-', '-', '--experiment=/nowhere.json'], 2, '', 'Only one of the two files'],
+    [['reconcile', 'a', 'b', '--experiment=/nowhere.json'], 2, '', '/nowhere.json: this file cannot be read'],
+    [['reconcile', 'a', 'b', '--tolerance=5'], 2, '', '--tolerance takes a part'],
+    [['reconcile', 'a', 'b', '--window=-1'], 2, '', '--window takes whole seconds'],
     [['audit'], 2, '', 'Name one event log'],
     [['audit', '/nowhere.ndjson'], 2, '', 'Say which experiment'],
     [['audit', '--counts=/nowhere.csv'], 2, '', '/nowhere.csv: this file cannot be read'],
@@ -260,6 +265,27 @@ it('says what is wrong with an event log or its goals', function (string $log, s
     ['', '[{"key":"a","kind":"order"}]', ['--speed=9'], 'There is no option'],
 ]);
 
+it('holds another source against what the simulator writes', function () {
+    $folder = sys_get_temp_dir().'/reconcile-'.getmypid();
+    mkdir($folder);
+    $this->pellix(['simulate', "--to={$folder}/log.ndjson", '--visitors=800', '--days=14', "--experiment-to={$folder}/experiment.json"]);
+    $orders = [];
+    foreach (file("{$folder}/log.ndjson") as $line) {
+        $event = json_decode($line, true);
+        isset($event['props']['order_id']) && $orders[$event['props']['order_id']] ??= "{$event['props']['order_id']},{$event['time']},{$event['props']['value']},{$event['props']['currency']}";
+    }
+    file_put_contents("{$folder}/orders.csv", "order_id,time,value,currency\n".implode("\n", $orders)."\n");
+    file_put_contents("{$folder}/few.csv", "order_id,time,value,currency\n".implode("\n", array_filter($orders, fn (string $key) => crc32((string) $key) % 3 > 0, ARRAY_FILTER_USE_KEY))."\n");
+    $run = fn (array $words) => $this->pellix(['reconcile', "{$folder}/log.ndjson", ...$words, "--experiment={$folder}/experiment.json"]);
+    $same = $run(["{$folder}/orders.csv", '--json']);
+    $few = $run(["{$folder}/few.csv"]);
+    expect($same->getExitCode())->toBe(0)->and(json_decode($same->getOutput(), true)['orders']['matched'])->toBe(count($orders))
+        ->and($few->getExitCode())->toBe(1)->and($few->getOutput())->toStartWith("DIFFER\n")->toContain('Missing there (')
+        ->and($run(["{$folder}/nowhere.csv"])->getErrorOutput())->toContain('nowhere.csv: this file cannot be read');
+    array_map(unlink(...), glob("{$folder}/*"));
+    rmdir($folder);
+});
+
 it('audits what the simulator writes, in each form that is asked for', function () {
     $folder = sys_get_temp_dir().'/audit-'.getmypid();
     mkdir($folder);
@@ -267,9 +293,9 @@ it('audits what the simulator writes, in each form that is asked for', function 
     expect($made->getExitCode())->toBe(0);
     $audit = fn (array $more) => $this->pellix(['audit', "{$folder}/log.csv.gz", "--experiment={$folder}/experiment.json", ...$more]);
     $json = json_decode($audit(['--json'])->getOutput(), true);
-    expect(array_keys($json))->toBe(['pellix', 'experiment', 'verdict', 'sentence', 'period', 'counts', 'srm', 'findings', 'checks', 'skipped'])
+    expect(array_keys($json))->toBe(['pellix', 'engine', 'fingerprint', 'experiment', 'verdict', 'sentence', 'period', 'counts', 'srm', 'findings', 'checks', 'skipped'])
         ->and($json['verdict'])->toBe('unfit')->and($json['findings'][0]['code'])->toBe('srm.overall')->and($json['findings'][0]['variant'])->toBe('short')
-        ->and(array_keys($json['findings'][0]))->toBe(['code', 'severity', 'link', 'variant', 'goal', 'event', 'page', 'segment', 'since', 'until', 'numbers', 'message', 'causes', 'next', 'consequences'])
+        ->and(array_keys($json['findings'][0]))->toBe(['identity', 'code', 'severity', 'link', 'variant', 'goal', 'event', 'page', 'segment', 'since', 'until', 'numbers', 'message', 'causes', 'next', 'consequences'])
         ->and(array_keys($json['srm']))->toBe(['overall', 'epochs', 'sequential', 'stages', 'segments']);
     $written = $audit(["--html={$folder}/report.html", "--csv={$folder}/findings.csv"]);
     expect($written->getExitCode())->toBe(1)->and(file_get_contents("{$folder}/report.html"))->toContain('<code>srm.overall</code>')->not->toContain('<script')

@@ -4,7 +4,7 @@ it('says what lives', function () {
     $answer = (new GuzzleHttp\Client(['http_errors' => false]))->get($this->origin().'/health');
     $health = json_decode((string) $answer->getBody(), true);
     expect($answer->getStatusCode())->toBe(200, (string) $answer->getBody())->and($health['well'])->toBeTrue()->and($health['database'])->toBeTrue()
-        ->and($health['processes'])->toBe(['gatherer' => true, 'mariadb' => true, 'nginx' => true, 'php-fpm' => true, 'rehearser' => true, 'scheduler' => true, 'worker' => true])
+        ->and($health['processes'])->toBe(['auditor' => true, 'gatherer' => true, 'mariadb' => true, 'nginx' => true, 'php-fpm' => true, 'rehearser' => true, 'scheduler' => true, 'worker' => true])
         ->and($answer->getHeader('Set-Cookie'))->toBe([]);
 });
 

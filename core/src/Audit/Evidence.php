@@ -27,6 +27,7 @@ final readonly class Evidence
      * @param int     $shared   ids that belong to events of several visitors
      * @param int     $visitors distinct visitors
      * @param bool    $isTable  whether it is a table of counts, without events
+     * @param string  $fingerprint of the events that were read, whatever their order; '' of a table
      * @param bool    $hasTimes whether it tells when visitors came; a table of counts may not
      */
     public function __construct(
@@ -43,6 +44,7 @@ final readonly class Evidence
         public Orders $orders,
         public bool $isTable = false,
         public bool $hasTimes = true,
+        public string $fingerprint = '',
     ) {
         $this->ratio = new Ratio($tally->split, $setup);
         $this->gaps = new Gaps($tally->volume, $setup);

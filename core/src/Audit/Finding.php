@@ -94,6 +94,7 @@ final readonly class Finding
     public function toArray(): array
     {
         return [
+            'identity' => $this->identity(),
             'code' => $this->code->value,
             'severity' => $this->severity->value,
             'link' => $this->code->link()->value,

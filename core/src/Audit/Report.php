@@ -27,12 +27,19 @@ final readonly class Report
     {
     }
 
-    /** Runs every check. One that fails takes no other with it. */
-    public static function of(Evidence $evidence): self
+    /**
+     * Runs every check. One that fails takes no other with it.
+     *
+     * @param list<AuditCode>|null $only null for all
+     */
+    public static function of(Evidence $evidence, ?array $only = null): self
     {
         $findings = $checks = [];
         $hasFailed = false;
         foreach (Registry::checks() as $check) {
+            if ($only !== null && ! in_array($check->code(), $only, true)) {
+                continue;
+            }
             try {
                 if ($evidence->isTable && ! in_array($check->code(), CountTable::TELLS, true)) {
                     throw new NotRun('A table of counts has no events.');
@@ -112,6 +119,8 @@ final readonly class Report
 
         return [
             'pellix' => 1,
+            'engine' => Engine::VERSION,
+            'fingerprint' => $evidence->fingerprint,
             'experiment' => $evidence->setup->experiment->key,
             'verdict' => $this->verdict(),
             'sentence' => $this->sentence(),

@@ -14,6 +14,17 @@ final class Told
         return str_replace("\u{202f}", ' ', Words::count($n, $noun));
     }
 
+    public static function number(int $n): string
+    {
+        return str_replace("\u{202f}", ' ', Words::number($n));
+    }
+
+    /** `5 h`, `−4.5 h` */
+    public static function hours(float $hours): string
+    {
+        return ($hours < 0 ? '−' : '').rtrim(rtrim(number_format(abs($hours), 1, '.', ''), '0'), '.').' h';
+    }
+
     public static function percent(float $part): string
     {
         return ($part > 0 && $part < 0.001 ? rtrim(number_format(100 * $part, 3, '.', ''), '0') : number_format(100 * $part, 1, '.', '')).' %';

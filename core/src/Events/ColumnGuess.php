@@ -9,8 +9,8 @@ final class ColumnGuess
 {
     /** our field => what a column that has it is called (without marks and case), the surest first; words of the trade */
     private const CALLED = [
-        'id' => ['id', 'eventid', 'messageid', 'hitid', 'uuid'],
-        'visitor' => ['visitor', 'visitorid', 'clientid', 'cookieid', 'anonymousid', 'deviceid', 'browserid', 'visitor_id'],
+        'id' => ['id', 'eventid', 'messageid', 'hitid', 'uuid', 'hit'],
+        'visitor' => ['visitor', 'visitorid', 'clientid', 'cookieid', 'anonymousid', 'deviceid', 'browserid', 'visitor_id', 'cid', 'uid'],
         'user' => ['user', 'userid', 'customerid', 'memberid', 'accountid', 'login'],
         'time' => ['time', 'timestamp', 'eventtime', 'ts', 'date', 'datetime', 'occurredat', 'createdat', 'clienttime'],
         'received' => ['received', 'receivedat', 'servertime', 'servertimestamp', 'arrivedat', 'ingestedat'],
@@ -21,7 +21,7 @@ final class ColumnGuess
         'experiment' => ['experiment', 'experimentkey', 'experimentid', 'test', 'testid', 'testname'],
         'variant' => ['variant', 'variantkey', 'variantid', 'variation', 'arm', 'group'],
         'props.value' => ['value', 'revenue', 'amount', 'ordervalue', 'total', 'price'],
-        'props.currency' => ['currency', 'currencycode'],
+        'props.currency' => ['currency', 'currencycode', 'cur'],
         'props.order_id' => ['orderid', 'ordernumber', 'transactionid', 'order'],
         'props.device' => ['device', 'devicetype', 'devicecategory'],
         'props.browser' => ['browser', 'browsername'],
@@ -160,7 +160,7 @@ final class ColumnGuess
         if ($share(static fn (string $text): bool => \Pellix\Core\Formats\Moment::parse($text) !== null) >= $most) {
             return ['rfc3339', true];
         }
-        $fitting = array_values(array_filter(self::TIMES, static fn (string $format): bool => $share(static fn (string $text): bool => \DateTimeImmutable::createFromFormat("!{$format}", $text) !== false && (\DateTimeImmutable::getLastErrors()['warning_count'] ?? 0) === 0) >= $most));
+        $fitting = array_values(array_filter(self::TIMES, static fn (string $format): bool => $share(static fn (string $text): bool => ! str_contains($text, "\0") && \DateTimeImmutable::createFromFormat("!{$format}", $text) !== false && (\DateTimeImmutable::getLastErrors()['warning_count'] ?? 0) === 0) >= $most));
 
         // A local time has no zone of its own: somebody has to say which.
         return [$fitting[0] ?? '', count($fitting) === 1 && preg_match('/[PTO]\z/', $fitting[0]) === 1];

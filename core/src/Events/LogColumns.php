@@ -11,29 +11,20 @@ final class LogColumns
 {
     public const ENCODINGS = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'ISO-8859-15', 'UTF-16LE', 'UTF-16BE'];
 
-    /** Ways to write a time that have a name; any other is a format of PHP's `DateTimeImmutable::createFromFormat`. */
-    public const TIMES = ['rfc3339', 'seconds', 'milliseconds', 'microseconds'];
-
-    private readonly \DateTimeZone $place;
-
     /**
      * @param array<string, string> $columns  our field (`id`, `props.value`, …) => their column, or path in their JSON
-     * @param string                $format   of times
-     * @param string                $zone     of times that do not say theirs
      * @param array<string, string> $names    their name of an event => ours
      * @param string|null           $host     is put before addresses that are paths alone
      */
     private function __construct(
         public readonly array $columns,
-        public readonly string $format,
-        public readonly string $zone,
+        public readonly TimeFormat $times,
         public readonly ?string $encoding,
         public readonly ?string $separator,
         public readonly string $decimal,
         public readonly array $names,
         public readonly ?string $host,
     ) {
-        $this->place = new \DateTimeZone($zone);
     }
 
     /**
@@ -58,19 +49,13 @@ final class LogColumns
                 throw new InvalidLog('There is no such field of an event: '.implode(', ', [...LogReader::FIELDS, ...LogReader::SHORT]).' or props.NAME.', "columns.{$field}");
             }
         }
-        $time = new Fields($fields->raw('time') ?? [], InvalidLog::class, 'How times are written');
-        [$format, $zone] = Fields::within('time', static fn (): array => [$time->text('format', 60, 'rfc3339'), $time->text('zone', 60, 'UTC')], InvalidLog::class);
-        if (! in_array($zone, \DateTimeZone::listIdentifiers(\DateTimeZone::ALL_WITH_BC), true)) {
-            throw new InvalidLog("\"{$zone}\" is no time zone; write it like Europe/Berlin.", 'time.zone');
-        }
         $encoding = $fields->has('encoding') ? $fields->text('encoding', 20) : null;
         if ($encoding !== null && ! in_array(strtolower($encoding), array_map(strtolower(...), self::ENCODINGS), true)) {
             throw new InvalidLog('One of '.implode(', ', self::ENCODINGS).' is needed.', 'encoding');
         }
         $read = new self(
             $columns,
-            $format,
-            $zone,
+            $fields->part('time', static fn (mixed $time): TimeFormat => TimeFormat::read($time)),
             $encoding === null || strtolower($encoding) === 'utf-8' ? null : $encoding,
             $fields->has('separator') ? $fields->word('separator', LogReader::SEPARATORS, ',') : null,
             $fields->word('decimal', ['.', ','], '.'),
@@ -115,7 +100,7 @@ final class LogColumns
                 $prop = str_starts_with($field, 'props.') ? substr($field, 6) : $field;
                 $props[$prop] = is_string($value) && ! in_array($prop, LogReader::TEXTS, true) ? $this->typed($value) : $value;
             } elseif ($field === 'time' || $field === 'received') {
-                $event[$field] = $this->time($value);
+                $event[$field] = $this->times->of($value);
             } else {
                 $event[$field] = is_int($value) || is_float($value) ? (string) $value : $value;
             }
@@ -138,21 +123,6 @@ final class LogColumns
         return $this->decimal === ',' && preg_match('/\A-?(\d{1,3}(\.\d{3})+|\d+)(,\d+)?\z/', $value) === 1 ? (float) strtr(str_replace('.', '', $value), ',', '.') : LogReader::typed($value);
     }
 
-    /** In RFC 3339, where it can be read. */
-    private function time(mixed $value): mixed
-    {
-        if ($this->format === 'rfc3339' || ! (is_string($value) || is_int($value) || is_float($value))) {
-            return $value;
-        }
-        $per = ['seconds' => 1, 'milliseconds' => 1000, 'microseconds' => 1_000_000][$this->format] ?? null;
-        if ($per !== null) {
-            return is_numeric($value) && abs((float) $value / $per) < 1e11 ? self::written((float) $value / $per) : $value;
-        }
-        $moment = \DateTimeImmutable::createFromFormat('!'.$this->format, (string) $value, $this->place);
-
-        return $moment === false || (\DateTimeImmutable::getLastErrors()['warning_count'] ?? 0) > 0 ? $value : $moment->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s.v\Z');
-    }
-
     /** A number of seconds or milliseconds since 1970, told apart by its size (the years 2001 to 2286), in RFC 3339; what is none stays as it is. */
     public static function moment(mixed $value): mixed
     {
@@ -161,17 +131,10 @@ final class LogColumns
         }
 
         return match (true) {
-            $value >= 1e9 && $value < 1e10 => self::written((float) $value),
-            $value >= 1e12 && $value < 1e13 => self::written((float) $value / 1000),
+            $value >= 1e9 && $value < 1e10 => TimeFormat::written((float) $value),
+            $value >= 1e12 && $value < 1e13 => TimeFormat::written((float) $value / 1000),
             default => $value,
         };
-    }
-
-    private static function written(float $seconds): string
-    {
-        $whole = (int) floor($seconds);
-
-        return gmdate('Y-m-d\TH:i:s', $whole).sprintf('.%03dZ', min(999, (int) floor(1000 * ($seconds - $whole) + 0.0005)));
     }
 
     /** @param array<mixed> $row */
@@ -191,7 +154,7 @@ final class LogColumns
     public function toArray(): array
     {
         return array_filter([
-            'pellix' => 1, 'columns' => $this->columns, 'time' => ['format' => $this->format, 'zone' => $this->zone], 'encoding' => $this->encoding,
+            'pellix' => 1, 'columns' => $this->columns, 'time' => $this->times->toArray(), 'encoding' => $this->encoding,
             'separator' => $this->separator, 'decimal' => $this->decimal === '.' ? null : $this->decimal, 'names' => $this->names === [] ? null : $this->names, 'host' => $this->host,
         ], static fn (mixed $part): bool => $part !== null);
     }

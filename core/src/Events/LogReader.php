@@ -72,11 +72,13 @@ final class LogReader
     }
 
     /**
+     * Lines of another encoding, in UTF-8.
+     *
      * @param \Generator<int, string> $lines
      *
      * @return \Generator<int, string>
      */
-    private static function decoded(\Generator $lines, string $encoding): \Generator
+    public static function decoded(\Generator $lines, string $encoding): \Generator
     {
         foreach ($lines as $number => $line) {
             yield $number => (string) mb_convert_encoding($line, 'UTF-8', $encoding);

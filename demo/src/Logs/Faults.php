@@ -79,7 +79,7 @@ final class Faults
             'lose' => $this->lost($fault, $events, 0.1) ? [] : $events,
             'lose-exposures' => $this->lost($fault, $events, 0.1) ? $this->without($events, static fn (array $one): bool => self::isExposure($one)) : $events,
             'lose-after' => $this->lost($fault, $events, 0.2) ? $this->untilExposed($events) : $events,
-            'never-goal', 'silent-goal' => $this->without($events, fn (array $one): bool => $this->isGoal($fault, $one)),
+            'never-goal', 'silent-goal' => $this->without($events, fn (array $one): bool => $this->isGoal($fault, $one) && $fault->isAt($this->day($one))),
             'drop-goal' => $this->without($events, fn (array $one): bool => $this->isGoal($fault, $one) && $fault->isAt($this->day($one)) && $this->dice->chance($fault->strength(0.5))),
             'silence' => $this->without($events, fn (array $one): bool => $fault->touches($one) && $fault->isAt($this->day($one))),
             'drop' => $this->without($events, fn (array $one): bool => $fault->touches($one) && $fault->isAt($this->day($one)) && $this->dice->chance($fault->strength(0.6))),

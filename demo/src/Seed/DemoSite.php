@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Demo\Seed;
 
+use App\Audits\Audits;
 use App\Collector\EventRow;
 use App\Models\Activity;
 use App\Models\Experiment;
@@ -48,7 +49,7 @@ final class DemoSite
     /** @var list<array<string, mixed>> rows waiting to be written */
     private array $rows = [];
 
-    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds, private readonly PracticeSites $practice)
+    public function __construct(private readonly Wiring $wiring, private readonly Measures $measures, private readonly Gatherer $gatherer, private readonly Readings $readings, private readonly Rounds $rounds, private readonly PracticeSites $practice, private readonly Audits $audits)
     {
     }
 
@@ -78,6 +79,10 @@ final class DemoSite
         $this->rounds->make($site);
         $this->logInOrder($site, $now);
         $this->practice->make($person);
+        // The worker makes them as soon as it is there.
+        foreach ($site->experiments()->whereNotNull('started_at')->orderBy('started_at')->get() as $experiment) {
+            $this->audits->ofExperiment($experiment, $person);
+        }
     }
 
     /** What was noted while all this was made stands in the order in which it is said to have happened. */

@@ -21,6 +21,7 @@ export function Shell() {
         'g b': () => navigate(address.bench(site)),
         'g w': () => navigate(address.wiring(site)),
         'g m': () => navigate(address.goals(site)),
+        'g a': () => navigate(address.audits(site)),
         'g l': () => navigate(address.logbook(site)),
         '?': () => setHelping(true),
     });
@@ -62,6 +63,7 @@ export function Shell() {
                     <Section to={address.bench(site)}>Bench</Section>
                     <Section to={address.wiring(site)}>Wiring</Section>
                     <Section to={address.goals(site)}>Measures</Section>
+                    <Section to={address.audits(site)}>Audits</Section>
                     <Section to={address.logbook(site)}>Logbook</Section>
                 </nav>
                 <button

@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
     ['g b', 'Go to the Bench'],
     ['g w', 'Go to Wiring'],
     ['g m', 'Go to Measures'],
+    ['g a', 'Go to Audits'],
     ['g l', 'Go to the Logbook'],
     ['p', 'Pause the live feed, and go on'],
     ['j  k', 'Next and previous row'],

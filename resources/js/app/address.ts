@@ -21,12 +21,16 @@ export const address = {
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
-    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'rehearsal' | 'logbook') =>
+    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'rehearsal' | 'audits' | 'logbook') =>
         `/sites/${site}/experiments/${key}/${view}`,
     rehearsal: (site: string, key: string, run: number) => `/sites/${site}/experiments/${key}/rehearsal?run=${run}`,
     installation: (site: string, run?: number) => `/sites/${site}/wiring/installation${run ? `?run=${run}` : ''}`,
     rehearsalFile: (site: string, run: number, name: string) => `/api/sites/${site}/rehearsals/${run}/files/${name}`,
     rehearsalReport: (site: string, run: number, form: 'report.html' | 'junit.xml') => `/api/sites/${site}/rehearsals/${run}/${form}`,
+    audits: (site: string) => `/sites/${site}/audits`,
+    audit: (site: string, audit: number, view?: string) => `/sites/${site}/audits/${audit}${view ? `/${view}` : ''}`,
+    auditLogs: (site: string, log?: number) => `/sites/${site}/audits/logs${log ? `/${log}` : ''}`,
+    auditReport: (site: string, audit: number, format: 'html' | 'json' | 'csv') => `/api/sites/${site}/audits/${audit}/report.${format}`,
     published: (site: string) => `/sites/${site}/wiring/published`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

@@ -1,8 +1,10 @@
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
+import { useNewestAudits, type Audit } from '../api/audits';
 import type { Experiment, Schemas } from '../api/client';
 import { usePublished, useRestore } from '../api/life';
 import { useChains, useExperiments } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
+import { VERDICT_STATE } from '../audits/grades';
 import { Button, ButtonLink } from '../parts/Button';
 import { LINKS, severity } from '../parts/chain';
 import { count, plural } from '../parts/figures';
@@ -11,6 +13,8 @@ import { StateMark } from '../parts/StateMark';
 import { Table, type Column } from '../parts/Table';
 import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
+import { held } from '../parts/words';
+import { Noticed } from './Noticed';
 
 const STAGES: Schemas['Stage'][] = ['running', 'scheduled', 'draft', 'paused', 'ended', 'archived'];
 
@@ -21,6 +25,7 @@ export function Bench() {
     const site = useSiteKey();
     const experiments = useExperiments(site);
     const chains = useChains(site);
+    const audits = useNewestAudits(site).data ?? [];
     const [params] = useSearchParams();
     const stage = params.get('state');
     const silent = chains.data?.filter(({ received }) => received?.silent).length ?? 0;
@@ -36,6 +41,7 @@ export function Bench() {
                 </ButtonLink>
             </div>
             <Deleted />
+            <Noticed />
             <PublishedLine />
             <Waiting query={experiments}>
                 {(all) => (
@@ -43,7 +49,7 @@ export function Bench() {
                         {(known) => {
                             const shown = sorted(all, known).filter(([one]) => !stage || one.state === stage);
 
-                            return shown.length === 0 ? <Nothing any={all.length > 0} /> : <Rows rows={shown} />;
+                            return shown.length === 0 ? <Nothing any={all.length > 0} /> : <Rows rows={shown} audits={audits} />;
                         }}
                     </Waiting>
                 )}
@@ -145,7 +151,7 @@ function Nothing({ any }: { any: boolean }) {
 
 type Line = [Experiment, Chain | undefined];
 
-function Rows({ rows }: { rows: Line[] }) {
+function Rows({ rows, audits }: { rows: Line[]; audits: Audit[] }) {
     const site = useSiteKey();
     const navigate = useNavigate();
     const columns: Column<Line>[] = [
@@ -173,6 +179,7 @@ function Rows({ rows }: { rows: Line[] }) {
                         · <span className="font-mono text-xs">{one.key}</span>
                     </span>
                     <p className="text-sm">{chain?.words}</p>
+                    <Audited audit={audits.find((audit) => audit.experiment === one.key)} />
                     {one.started_over && (one.state === 'running' || one.state === 'paused') && (
                         <p className="text-sm text-broken">Started over {plural(one.started_over.blockers.length, 'blocker')}.</p>
                     )}
@@ -224,6 +231,24 @@ function Rows({ rows }: { rows: Line[] }) {
             rowKey={([one]) => one.key}
             onOpen={([one]) => navigate(address.experiment(site, one.key))}
         />
+    );
+}
+
+/** What the newest audit says; a verdict that nobody has to do anything about is told by its mark alone. */
+function Audited({ audit }: { audit?: Audit }) {
+    const site = useSiteKey();
+    if (!audit?.verdict) {
+        return null;
+    }
+
+    return (
+        <p className="line-clamp-2 text-sm">
+            <Link to={address.audit(site, audit.audit)} className="text-accent underline-offset-4 hover:underline">
+                <StateMark state={VERDICT_STATE[audit.verdict]} size={12} /> Audit
+            </Link>
+            : {audit.verdict === 'fit' ? 'fit to decide on' : held(audit.sentence)}
+            {audit.since_last && audit.since_last.new > 0 && <strong className="font-semibold"> {audit.since_last.new} new.</strong>}
+        </p>
     );
 }
 

@@ -19,6 +19,7 @@ const VIEWS: Partial<Record<string, LazyExoticComponent<ComponentType<{ site: Si
     plan: lazy(async () => ({ default: (await import('./planning/PlanPage')).PlanPage })),
     ready: lazy(async () => ({ default: (await import('./ready/ReadyPage')).ReadyPage })),
     rehearsal: lazy(async () => ({ default: (await import('../rehearsals/RehearsalPage')).RehearsalPage })),
+    audits: lazy(async () => ({ default: (await import('../audits/ExperimentAudits')).ExperimentAudits })),
     logbook: lazy(async () => ({ default: (await import('../logbook/ExperimentLogbook')).ExperimentLogbook })),
 };
 

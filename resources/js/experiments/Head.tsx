@@ -94,6 +94,7 @@ const VIEWS = [
     { view: 'plan', label: 'Plan' },
     { view: 'ready', label: 'Ready list' },
     { view: 'rehearsal', label: 'Rehearsal' },
+    { view: 'audits', label: 'Audits' },
     { view: 'logbook', label: 'Logbook' },
 ] as const;
 

@@ -42,32 +42,11 @@ final class GapLate implements Check
         return [$where->finding(
             AuditCode::GapLate,
             $part >= self::SPOILS ? Severity::Warning : Severity::Note,
-            Told::count($late, 'event').' ('.Told::percent($part).') were received more than '.Told::duration(DelaySum::LATE / 1000).' after they happened'.$where->told($evidence->setup->settings).': half within '.Told::duration(self::quantile($sum, 0.5)).', 95 % within '.Told::duration(self::quantile($sum, 0.95)).', 99 % within '.Told::duration(self::quantile($sum, 0.99)).'.',
-            numbers: ['late' => $late, 'events' => $sum->known, 'part' => round($part, 6), 'seconds' => ['0.5' => self::quantile($sum, 0.5), '0.95' => self::quantile($sum, 0.95), '0.99' => self::quantile($sum, 0.99)]],
+            Told::count($late, 'event').' ('.Told::percent($part).') were received more than '.Told::duration(DelaySum::LATE / 1000).' after they happened'.$where->told($evidence->setup->settings).': half within '.Told::duration($sum->quantile(0.5)).', 95 % within '.Told::duration($sum->quantile(0.95)).', 99 % within '.Told::duration($sum->quantile(0.99)).'.',
+            numbers: ['late' => $late, 'events' => $sum->known, 'part' => round($part, 6), 'seconds' => ['0.5' => $sum->quantile(0.5), '0.95' => $sum->quantile(0.95), '0.99' => $sum->quantile(0.99)]],
             causes: ['A queue between the site and the collector, or a job that uploads now and then.', 'Times of two clocks, or in two time zones.'],
             next: ['Wait for so long before the last day is believed.', 'Compare the clocks of those that send and those that receive.'],
             weight: $part,
         )];
-    }
-
-    /** Seconds, to the first digit. */
-    private static function quantile(DelaySum $sum, float $q): float
-    {
-        $bins = [];
-        foreach ($sum->histogram as $bin => $number) {
-            // A minus takes a place, too, and has no first digit.
-            $delay = $bin % 10 === 0 ? 0.0 : ($bin % 10 + 1) * 10 ** (intdiv($bin, 10) - 1) / 1000;
-            $bins[(string) $delay] = ($bins[(string) $delay] ?? 0) + $number;
-        }
-        ksort($bins, SORT_NUMERIC);
-        $so = 0;
-        foreach ($bins as $seconds => $number) {
-            $so += $number;
-            if ($so >= $q * $sum->known) {
-                return (float) $seconds;
-            }
-        }
-
-        return 0.0;
     }
 }

@@ -9,20 +9,18 @@ use Pellix\Core\Audit\Check;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\NotRun;
-use Pellix\Core\Audit\Shapes\Histogram;
+use Pellix\Core\Audit\Shapes\OrderTail;
 use Pellix\Core\Audit\Told;
 use Pellix\Core\Wiring\Findings\Severity;
 
 /**
- * Orders that move the mean value of a variant by themselves: far from all others on the scale of logarithms (by median and MAD:
- * F. R. Hampel, "The Influence Curve and Its Role in Robust Estimation", 1974), and a good part of the variant's sum.
+ * Orders that move the mean value of a variant by themselves: far from all others (see `OrderTail`), and a good part of the variant's sum.
  */
 final class OrderOutlier implements Check
 {
     private const FEWEST = 20;
 
-    /** MADs (made comparable to a standard deviation) from the median, and the part of a variant's sum (common practice, no source). */
-    private const FAR = 4.5;
+    /** Part of a variant's sum (common practice, no source). */
     private const HEAVY = 0.1;
 
     /** And so many times the next one: a tail without end has no outliers. */
@@ -36,17 +34,15 @@ final class OrderOutlier implements Check
     public function look(Evidence $evidence): array
     {
         $sum = $evidence->tally->orders;
-        $histogram = new Histogram($sum->histogram[''] ?? []);
-        if ($histogram->number < self::FEWEST) {
+        $tail = new OrderTail($sum);
+        if ($tail->values->number < self::FEWEST) {
             throw new NotRun('The log has fewer than '.self::FEWEST.' orders with a value.');
         }
-        $limit = $histogram->median() + self::FAR * max(0.05, $histogram->deviation());
         $found = [];
         foreach ($evidence->setup->variants as $place => $variant) {
             [$orders, $all] = $sum->totals[$place] ?? [0, 0.0];
-            $largest = $sum->largest[$place] ?? [];
-            usort($largest, static fn (array $a, array $b): int => $b <=> $a);
-            $far = array_values(array_filter($largest, static fn (array $one): bool => log10($one[0]) > $limit));
+            $largest = $tail->largest($place);
+            $far = $tail->far($place);
             $their = array_sum(array_column($far, 0));
             $next = $largest[count($far)][0] ?? 0.0;
             if ($far === [] || $far[count($far) - 1][0] < self::APART * $next || count($far) > max(5, 0.01 * $orders) || $their < self::HEAVY * $all || $orders <= count($far)) {
@@ -62,7 +58,7 @@ final class OrderOutlier implements Check
                 since: null,
                 numbers: [
                     'orders' => array_map(static fn (array $one): array => ['value' => $one[0], 'time' => Finding::time($one[1]), 'order_id' => $one[2] === '' ? null : $one[2]], array_slice($far, 0, 10)),
-                    'mean_with' => round($all / $units, 4), 'mean_without' => round(($all - $their) / $units, 4), 'part' => round($their / $all, 6), 'median' => round(10 ** $histogram->median(), 2),
+                    'mean_with' => round($all / $units, 4), 'mean_without' => round(($all - $their) / $units, 4), 'part' => round($their / $all, 6), 'median' => round(10 ** $tail->values->median(), 2),
                 ],
                 causes: ['An order of a reseller or of one’s own people, a test order, a typing error.', 'The value is in another unit or currency.'],
                 next: ['Look the orders up in the order system.', 'Compare with values that are capped at a limit declared beforehand.'],

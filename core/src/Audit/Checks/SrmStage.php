@@ -16,7 +16,7 @@ use Pellix\Core\Wiring\Findings\Severity;
 /** At which stage of their way the visitors of a variant are first too few. */
 final class SrmStage implements Check
 {
-    private const NAMES = ['assigned' => 'assigned', 'exposed' => 'exposed', 'page-view-after' => 'seen on a page after the exposure', 'second-event-after' => 'seen doing two more things', 'goal-page' => 'on a page where the goal can be reached'];
+    public const NAMES = ['assigned' => 'assigned', 'exposed' => 'exposed', 'page-view-after' => 'seen on a page after the exposure', 'second-event-after' => 'seen doing two more things', 'goal-page' => 'on a page where the goal can be reached'];
 
     /** Later stages are partly what the variant does to people: a loss that is smaller is hardly worth a word (common practice, no source). */
     private const LARGE = 0.08;

@@ -31,12 +31,15 @@ final class Cells
     /** Whether a page is one of them is remembered of so many epochs. */
     private const MOST_EPOCHS = 48;
 
-    /** Events whose properties are looked at later. */
+    /** Events whose properties are looked at later, beside those that name an order. */
     private const KEPT = ['exposure' => true, 'order' => true, 'change_applied' => true];
 
     /** Events that were made, and those after the moment of the audit. */
     public int $events = 0;
     public int $later = 0;
+
+    /** Of all events, whatever their order: eight bytes. */
+    public string $fingerprint = "\0\0\0\0\0\0\0\0";
 
     private readonly Instants $instants;
     private readonly bool $isByUser;
@@ -171,7 +174,9 @@ final class Cells
         $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
         $hash = hash('xxh64', $id, true);
         $extra = '';
-        if (isset(self::KEPT[$name]) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
+        if (isset(self::KEPT[$name]) || isset($props['order_id']) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
+            // In one order, whatever that of the log: the same events have the same fingerprint.
+            ksort($props);
             $extra = PlainJson::of(($goals & $this->sequences) !== 0 ? ['props' => $props, 'url' => $url, 'referrer' => $row['referrer'] ?? null, 'agent' => $agent] : ['props' => $props]);
         }
         $referrer = '';
@@ -179,9 +184,12 @@ final class Cells
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
 
-        return [$unit, (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t".($at + Row::SINCE)."\t".bin2hex($hash)."\t".Row::delayCell($received === null ? null : intdiv($received - $micros, 1000))
+        $text = (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t".($at + Row::SINCE)."\t".bin2hex($hash)."\t".Row::delayCell($received === null ? null : intdiv($received - $micros, 1000))
             ."\t".($this->names[$name] ??= $this->name($name)).Row::BREAK.$page.Row::BREAK.$context.Row::BREAK.$flags.Row::BREAK.$goals
-            ."\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}", $hash, $visitor];
+            ."\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}";
+        $this->fingerprint ^= hash('xxh64', $text, true);
+
+        return [$unit, $text, $hash, $visitor];
     }
 
     /** @param array<mixed> $row */

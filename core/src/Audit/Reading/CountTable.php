@@ -169,7 +169,8 @@ final class CountTable
         if ($variant === '') {
             throw new InvalidAudit('The variant is missing.', "{$line}.variant");
         }
-        $day = $columns['day'] === null ? null : \DateTimeImmutable::createFromFormat('!Y-m-d', substr(trim($cells[$columns['day']]), 0, 10), new \DateTimeZone('UTC'));
+        $written = $columns['day'] === null ? null : substr(trim($cells[$columns['day']]), 0, 10);
+        $day = $written === null ? null : (str_contains($written, "\0") ? false : \DateTimeImmutable::createFromFormat('!Y-m-d', $written, new \DateTimeZone('UTC')));
         if ($day === false) {
             throw new InvalidAudit('A day is written like 2026-03-02.', "{$line}.day");
         }

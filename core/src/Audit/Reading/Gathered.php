@@ -6,13 +6,13 @@ namespace Pellix\Core\Audit\Reading;
 
 use Pellix\Core\Formats\Spool;
 
-/** Lines that two processes have put aside, by their first cell: what belongs together comes together, a part of it at a time. */
+/** Lines that processes have put aside, by their first cell: what belongs together comes together, a part of it at a time. */
 final class Gathered
 {
     private const PARTS = 32;
 
     /**
-     * @param array{Spool, Spool} $halves
+     * @param list<Spool> $halves
      *
      * @return \Generator<int, array{string, non-empty-list<list<string>>}> the first cell, and the other cells of each line that has it
      */

@@ -41,8 +41,8 @@ final class Intake
     }
 
     /**
-     * @param iterable<int, mixed>  $rows     line number => what the line holds, or an `InvalidLog` of why it holds nothing
-     * @param callable(int): void $progress is told now and then how many lines were read
+     * @param iterable<int, mixed> $rows     line number => what the line holds, or an `InvalidLog` of why it holds nothing
+     * @param callable(int): mixed $progress is told now and then how many lines were read
      */
     public function read(iterable $rows, callable $progress): void
     {

@@ -60,4 +60,19 @@ final class Keys
     {
         return explode(Row::PART, $key, 2) + ['', ''];
     }
+
+    /** Of a key of two dimensions, one of which has a value: the key of the other. Null where it has not. */
+    public static function beside(string $key, string $dimension, string $value): ?string
+    {
+        [$dimensions, $values] = self::parts($key);
+        $both = explode('+', $dimensions, 2);
+        if (count($both) < 2 || ! in_array($dimension, $both, true)) {
+            return null;
+        }
+        if ($both[0] === $dimension) {
+            return str_starts_with($values, "{$value}+") ? self::key($both[1], substr($values, strlen($value) + 1)) : null;
+        }
+
+        return str_ends_with($values, "+{$value}") ? self::key($both[0], substr($values, 0, -strlen($value) - 1)) : null;
+    }
 }

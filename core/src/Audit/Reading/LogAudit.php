@@ -17,10 +17,6 @@ use Pellix\Core\Formats\Spool;
  */
 final class LogAudit
 {
-    /** A part with more bytes is divided once more. */
-    private const LARGEST_PART = 12_000_000;
-    private const SMALLER_PARTS = 16;
-
     private const WORTH_TWO_EVENTS = 50_000;
 
     private const IDS_AT_ONCE = 12_000_000;
@@ -40,76 +36,46 @@ final class LogAudit
 
     /**
      * @param non-empty-list<iterable<int, mixed>> $pieces   one or two, in order: line number => what the line holds, or an `InvalidLog`
-     * @param callable(int): void                  $progress is told now and then how many lines were read, about
+     * @param callable(int): mixed                 $progress is told now and then how many lines were read, about
      */
     public static function of(array $pieces, Setup $setup, callable $progress): Evidence
     {
-        $intakes = array_map(static fn (): Intake => new Intake($setup), $pieces);
-        $read = count($pieces) === 1
-            ? [self::read($intakes[0], $pieces[0], $progress)]
-            : TwoAtOnce::run(static fn (int $half): array => self::read($intakes[$half], $pieces[$half], $half === 0 ? static fn (int $lines) => $progress(2 * $lines) : static fn () => null));
-        [$lines, $later, $skipped, $events] = [$read[0]['lines'], $read[0]['later'], $read[0]['skipped'], $read[0]['events']];
-        if (isset($read[1])) {
-            $lines += $read[1]['lines'];
-            $later += $read[1]['later'];
-            $events += $read[1]['events'];
-            $skipped->plus($read[1]['skipped']);
-        }
-        $isMuch = $events > self::WORTH_TWO_EVENTS;
+        $log = LogUnits::read($pieces, $setup, $progress);
+        $isMuch = $log->events > self::WORTH_TWO_EVENTS;
 
         $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
-        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->half($intakes, $half), $isMuch);
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->half($log, $half), $isMuch);
         $tally = $halves[0]['tally'];
         $tally->plus($halves[1]['tally']);
 
         return new Evidence(
             $setup,
             $tally,
-            $lines,
-            $events,
-            $later,
-            $skipped,
+            $log->lines,
+            $log->events,
+            $log->later,
+            $log->skipped,
             $halves[0]['copies'] + $halves[1]['copies'],
             $halves[0]['shared'] + $halves[1]['shared'],
             $setup->experiment->unit === 'user' ? $halves[0]['visitors'] + $halves[1]['visitors'] : $halves[0]['units'] + $halves[1]['units'],
             Users::of([$spools[0][0], $spools[1][0]], $setup),
             Orders::of([$spools[0][1], $spools[1][1]]),
+            fingerprint: bin2hex($log->fingerprint),
         );
-    }
-
-    /**
-     * @param iterable<int, mixed> $rows
-     * @param callable(int): void  $progress
-     *
-     * @return array{lines: int, events: int, later: int, skipped: Skipped}
-     */
-    private static function read(Intake $intake, iterable $rows, callable $progress): array
-    {
-        $intake->read($rows, $progress);
-
-        return ['lines' => $intake->lines, 'events' => $intake->cells->events, 'later' => $intake->cells->later, 'skipped' => $intake->skipped];
     }
 
     /**
      * Looks at every second part of the units, and of the ids.
      *
-     * @param list<Intake> $intakes
-     *
      * @return array{tally: Tally, units: int, copies: int, shared: int, visitors: int}
      */
-    private function half(array $intakes, int $half): array
+    private function half(LogUnits $log, int $half): array
     {
-        for ($part = $half; $part < Intake::PARTS; $part += 2) {
-            $this->part(array_map(static fn (Intake $intake) => $intake->log->part($part), $intakes), 1);
-            foreach ($intakes as $intake) {
-                $intake->log->drop($part);
-            }
-            $this->tally->prune();
-        }
+        $log->half($half, $this->unit(...), $this->tally->prune(...));
         $this->users->flush();
         $this->orders->flush();
 
-        return ['tally' => $this->tally, 'units' => $this->units, 'copies' => $this->copies, 'shared' => self::shared($intakes, $half), 'visitors' => self::visitors($intakes, $half)];
+        return ['tally' => $this->tally, 'units' => $this->units, 'copies' => $this->copies, 'shared' => self::shared($log->intakes, $half), 'visitors' => self::visitors($log->intakes, $half)];
     }
 
     /**
@@ -174,37 +140,8 @@ final class LogAudit
         return $number;
     }
 
-    /** @param list<resource> $files with all events of some units, of each piece of the log */
-    private function part(array $files, int $depth): void
+    private function unit(Unit $seen): void
     {
-        if ($depth <= 3 && array_sum(array_map(static fn ($file): int => fstat($file)['size'] ?? 0, $files)) > self::LARGEST_PART) {
-            Spool::inParts($files, self::SMALLER_PARTS, static fn (string $line): int => crc32("{$depth} ".substr($line, 0, (int) strpos($line, "\t"))), fn (array $parts) => $this->part($parts, $depth + 1));
-
-            return;
-        }
-        /** @var array<string, list<string>> $units */
-        $units = [];
-        foreach ($files as $file) {
-            while (($line = fgets($file)) !== false) {
-                $unit = substr($line, 0, (int) strpos($line, "\t"));
-                $units[$unit][] = substr($line, 0, -1);
-                if (count($units[$unit]) >= 3 * Unit::MOST_EVENTS) {
-                    $units[$unit] = self::earliest($units[$unit]);
-                }
-            }
-        }
-        // Not by the lines: whatever has a bound shall not hang on their order.
-        ksort($units, SORT_STRING);
-        foreach ($units as $unit => $lines) {
-            $this->unit(Row::text((string) $unit), $lines);
-            unset($units[$unit]);
-        }
-    }
-
-    /** @param list<string> $lines */
-    private function unit(string $unit, array $lines): void
-    {
-        $seen = new Unit($unit, $lines, $this->setup);
         $this->units++;
         $this->copies += count($seen->copies);
         $this->tally->add($seen, $this->setup, $this->users, $this->orders);
@@ -215,11 +152,12 @@ final class LogAudit
      * and each unit is a visitor.
      *
      * @param callable(int): iterable<list<array<string, mixed>>> $visitors which half => all events of one visitor after the other, in the form of an event log
+     * @param callable(int): mixed                                $progress is told now and then how many events were read, about
      */
-    public static function ofVisitors(callable $visitors, Setup $setup): Evidence
+    public static function ofVisitors(callable $visitors, Setup $setup, callable $progress): Evidence
     {
         $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
-        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->halfOf($visitors($half)));
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->halfOf($visitors($half), $half === 0 ? static fn (int $lines) => $progress(2 * $lines) : static fn (int $lines) => null));
         $tally = $halves[0]['tally'];
         $tally->plus($halves[1]['tally']);
         $halves[0]['skipped']->plus($halves[1]['skipped']);
@@ -236,15 +174,17 @@ final class LogAudit
             $halves[0]['units'] + $halves[1]['units'],
             Users::of([$spools[0][0], $spools[1][0]], $setup),
             Orders::of([$spools[0][1], $spools[1][1]]),
+            fingerprint: bin2hex($halves[0]['fingerprint'] ^ $halves[1]['fingerprint']),
         );
     }
 
     /**
      * @param iterable<list<array<string, mixed>>> $visitors
+     * @param callable(int): mixed                 $progress
      *
-     * @return array{tally: Tally, lines: int, events: int, later: int, skipped: Skipped, copies: int, units: int}
+     * @return array{tally: Tally, lines: int, events: int, later: int, skipped: Skipped, copies: int, units: int, fingerprint: string}
      */
-    private function halfOf(iterable $visitors): array
+    private function halfOf(iterable $visitors, callable $progress): array
     {
         $cells = new Cells($this->setup);
         $skipped = new Skipped();
@@ -264,27 +204,16 @@ final class LogAudit
                 }
             }
             if ($own !== []) {
-                $this->unit("v{$visitor}", $own);
-                $this->units % self::PRUNED_EACH === 0 && $this->tally->prune();
+                $this->unit(new Unit("v{$visitor}", $own, $this->setup));
+                if ($this->units % self::PRUNED_EACH === 0) {
+                    $this->tally->prune();
+                    $progress($lines);
+                }
             }
         }
         $this->users->flush();
         $this->orders->flush();
 
-        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $cells->events, 'later' => $cells->later, 'skipped' => $skipped, 'copies' => $this->copies, 'units' => $this->units];
-    }
-
-    /**
-     * Of somebody who sends without end, those that may be looked at.
-     *
-     * @param list<string> $lines
-     *
-     * @return list<string>
-     */
-    private static function earliest(array $lines): array
-    {
-        sort($lines, SORT_STRING);
-
-        return array_slice($lines, 0, 2 * Unit::MOST_EVENTS);
+        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $cells->events, 'later' => $cells->later, 'skipped' => $skipped, 'copies' => $this->copies, 'units' => $this->units, 'fingerprint' => $cells->fingerprint];
     }
 }

@@ -27,6 +27,8 @@ final class Ratio
     /** @var list<array{key: string, observed: list<int>, expected: list<float>, logP: float, logQ: float}>|null */
     private ?array $segments = null;
 
+    private ?OnsetWatch $watch = null;
+
     private ?Cohorts $withTimes = null;
 
     private RatioFault|false|null $fault = false;
@@ -95,17 +97,9 @@ final class Ratio
             return $this->sequential;
         }
         $n = count($this->setup->variants);
-        /** @var non-empty-list<list<float>> $weights */
-        $weights = array_map($this->setup->weights(...), array_keys($this->setup->epochs));
+        $weights = $this->weights();
         $prior = AnytimeRatio::prior($weights);
-        $days = [];
-        foreach ($this->split->exposed->byHour() as $place => [$epoch, $numbers]) {
-            $day = $this->day(Cohorts::hour($place));
-            foreach ($numbers as $variant => $number) {
-                $days[$day][$epoch][$variant] = ($days[$day][$epoch][$variant] ?? 0) + $number;
-            }
-        }
-        ksort($days);
+        $days = $this->days();
         $counts = array_map(static fn (): array => array_fill(0, $n, 0), $weights);
         $logs = array_fill(0, count($weights), 0.0);
         [$log, $largest, $crossed] = [0.0, 0.0, null];
@@ -126,6 +120,38 @@ final class Ratio
         }
 
         return $this->sequential = ['log' => $log, 'p' => exp(-$largest), 'crossed' => $crossed, 'prior' => $prior];
+    }
+
+    /** @return non-empty-list<list<float>> weights of each epoch */
+    private function weights(): array
+    {
+        /** @var non-empty-list<list<float>> $weights */
+        $weights = array_map($this->setup->weights(...), array_keys($this->setup->epochs));
+
+        return $weights;
+    }
+
+    /** @return array<string, array<int, array<int, int>>> day of the site => epoch => variant => visitors, in the order of time */
+    private function days(): array
+    {
+        $days = [];
+        foreach ($this->split->exposed->byHour() as $place => [$epoch, $numbers]) {
+            $day = $this->day(Cohorts::hour($place));
+            foreach ($numbers as $variant => $number) {
+                if ($variant < count($this->setup->variants)) {
+                    $days[$day][$epoch][$variant] = ($days[$day][$epoch][$variant] ?? 0) + $number;
+                }
+            }
+        }
+        ksort($days);
+
+        return $days;
+    }
+
+    /** The same for whoever watches for a split that breaks in the middle of the run: see `OnsetWatch`. */
+    public function watch(): OnsetWatch
+    {
+        return $this->watch ??= OnsetWatch::of($this->days(), $this->weights(), $this->setup->alpha);
     }
 
     public function day(int $hour): string
@@ -176,9 +202,10 @@ final class Ratio
             return $this->withTimes;
         }
         $of = clone $this->split->exposed;
+        $formats = ['day' => 'Y-m-d', 'weekday' => 'l', ...($of->isCoarse ? [] : ['hour' => 'H'])];
         foreach ($this->split->exposed->of[''] ?? [] as $cell => $number) {
             $local = $this->local(Cohorts::hour($cell >> 6));
-            foreach (['day' => 'Y-m-d', 'weekday' => 'l', 'hour' => 'H'] as $dimension => $format) {
+            foreach ($formats as $dimension => $format) {
                 $key = Keys::key($dimension, strtolower($local->format($format)));
                 $of->of[$key][$cell] = ($of->of[$key][$cell] ?? 0) + $number;
             }

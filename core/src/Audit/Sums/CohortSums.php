@@ -31,6 +31,17 @@ abstract class CohortSums
         }
     }
 
+    /** A part of what was counted: see `Cohorts::part()`. What is no cohort stays whole. */
+    public function part(?int $since, ?int $until, ?string $key): static
+    {
+        $part = clone $this;
+        foreach (static::names() as $name) {
+            $part->{$name} = $this->cohorts($name)->part($since, $until, $key);
+        }
+
+        return $part;
+    }
+
     private function cohorts(string $name): Cohorts
     {
         /** @var Cohorts */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
+use Pellix\Core\Audit\Reading\Keys;
+
 /**
  * Numbers of visitors (or of what they did) by what they have in common, by the hour in which they came, and by variant: so many
  * of whom, when. A key is a dimension and a value, such as `browser␟safari`; `''` is everybody.
@@ -23,6 +25,9 @@ final class Cohorts
 
     /** Of parts of the visitors only so many hours together are told apart: there are many parts. */
     public const STEP = 3;
+
+    /** Whether even of everybody only `STEP` hours together are told apart: where everybody is a segment of others. */
+    public bool $isCoarse = false;
 
     /** @var array<string, array<int, int>> key => (epoch · 2^24 + hour since 1970) · 64 + place of the variant => number */
     public array $of = [];
@@ -144,6 +149,32 @@ final class Cohorts
                 return ($since === null || $at >= $since) && ($until === null || $at < $until);
             }, ARRAY_FILTER_USE_KEY);
         }
+
+        return $part;
+    }
+
+    /**
+     * What came from a moment to another, of those alone who have a key: they are everybody then, and what they have in common beside
+     * is known where two dimensions were counted together.
+     *
+     * @param string|null $key null for everybody
+     */
+    public function part(?int $since, ?int $until, ?string $key): self
+    {
+        $part = $since === null && $until === null ? clone $this : $this->during($since, $until);
+        if ($key === null) {
+            return $part;
+        }
+        $of = isset($part->of[$key]) ? ['' => $part->of[$key]] : [];
+        [$dimension, $value] = Keys::parts($key);
+        foreach ($part->of as $both => $cells) {
+            $rest = Keys::beside((string) $both, $dimension, $value);
+            if ($rest !== null) {
+                $of[$rest] = $cells;
+            }
+        }
+        $part->of = $of;
+        $part->isCoarse = true;
 
         return $part;
     }

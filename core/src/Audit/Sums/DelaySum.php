@@ -119,6 +119,34 @@ final class DelaySum extends CohortSums
         return $spread > 30_000 && max($delays) - $least < min(20_000, $spread / 2) ? -$least : null;
     }
 
+    /** Seconds within which a part of the events was received, to the first digit. */
+    public function quantile(float $q): float
+    {
+        $so = 0;
+        foreach ($this->bins() as $seconds => $number) {
+            $so += $number;
+            if ($so >= $q * $this->known) {
+                return (float) $seconds;
+            }
+        }
+
+        return 0.0;
+    }
+
+    /** @return array<array-key, int> seconds up to which, to the first digit => events */
+    public function bins(): array
+    {
+        $bins = [];
+        foreach ($this->histogram as $bin => $number) {
+            // A minus takes a place, too, and has no first digit.
+            $delay = $bin % 10 === 0 ? 0.0 : ($bin % 10 + 1) * 10 ** (intdiv($bin, 10) - 1) / 1000;
+            $bins[(string) $delay] = ($bins[(string) $delay] ?? 0) + $number;
+        }
+        ksort($bins, SORT_NUMERIC);
+
+        return $bins;
+    }
+
     public function plus(self $other): void
     {
         $this->join($other);

@@ -11,6 +11,8 @@ use Pellix\Core\Audit\Setup;
 /** How units split over the variants, at each stage of their way. */
 final class SplitSum extends CohortSums
 {
+    private const FEW = 5;
+
     /** Of units that were to get a variant, by the one that the assignment gives them; when they first saw a page of the experiment. */
     public Cohorts $due;
 
@@ -45,7 +47,7 @@ final class SplitSum extends CohortSums
             $place = (int) array_search($unit->due, $setup->variants, true);
             $time = $unit->times[$unit->viewedAt];
             $epoch = $setup->epochAt($time);
-            $this->due->add([''], $epoch, intdiv($time, 3_600_000), $place);
+            $this->due->add(self::few($unit), $epoch, intdiv($time, 3_600_000), $place);
             if ($unit->exposures === [] && ! $unit->isCrawler && ! $unit->isInhuman) {
                 $this->missing->add($unit->keys, $epoch, intdiv($time, 3_600_000), $place);
             }
@@ -84,12 +86,23 @@ final class SplitSum extends CohortSums
                 $near = $near || ($isView && $what->has(Row::GOAL_PAGE));
             }
         }
-        $moved && $this->moved->add([''], $unit->epoch, $hour, $variant);
-        $did > 1 && $this->active->add([''], $unit->epoch, $hour, $variant);
-        $near && $this->near->add([''], $unit->epoch, $hour, $variant);
+        $few = $moved || $did > 1 || $near ? self::few($unit) : [];
+        $moved && $this->moved->add($few, $unit->epoch, $hour, $variant);
+        $did > 1 && $this->active->add($few, $unit->epoch, $hour, $variant);
+        $near && $this->near->add($few, $unit->epoch, $hour, $variant);
         if (! $isViewed) {
             $this->pageless->add($unit->keys, $unit->epoch, $hour, $variant);
         }
+    }
+
+    /**
+     * Everybody, device, browser, source and country: of the stages that is told, and no more, since each costs time for each unit.
+     *
+     * @return list<string>
+     */
+    private static function few(Unit $unit): array
+    {
+        return array_slice($unit->keys, 0, self::FEW);
     }
 
     public function plus(self $other): void

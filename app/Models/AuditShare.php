@@ -1,0 +1,42 @@
+<?php
+
+namespace App\Models;
+
+use Carbon\CarbonImmutable;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/** A link to an audit's report that needs no account. */
+class AuditShare extends Model
+{
+    public $timestamps = false;
+
+    protected $fillable = ['audit_id', 'recipient', 'token', 'token_hash', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
+
+    protected $hidden = ['token', 'token_hash'];
+
+    protected $casts = ['token' => 'encrypted', 'created_at' => 'immutable_datetime', 'expires_at' => 'immutable_datetime', 'revoked_at' => 'immutable_datetime', 'read_at' => 'immutable_datetime'];
+
+    protected $dateFormat = 'Y-m-d H:i:s.v';
+
+    /** @return BelongsTo<Audit, $this> */
+    public function audit(): BelongsTo
+    {
+        return $this->belongsTo(Audit::class);
+    }
+
+    public static function hash(string $token): string
+    {
+        return hash('sha256', $token);
+    }
+
+    public function isOpen(CarbonImmutable $now): bool
+    {
+        return $this->revoked_at === null && $this->expires_at > $now;
+    }
+
+    public function address(): string
+    {
+        return rtrim((string) config('app.url'), '/')."/audit/{$this->token}";
+    }
+}

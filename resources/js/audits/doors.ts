@@ -1,0 +1,76 @@
+import type { AuditFinding, ReadAudit } from '../api/audits';
+import { address } from '../app/address';
+
+export interface Door {
+    label: string;
+    to: string;
+    main?: boolean;
+}
+
+/** Which view shows what a finding is about. */
+const VIEW_OF: [RegExp, string, string][] = [
+    [/^srm\.stage/, 'stages', 'See the stages'],
+    [/^srm\.segment/, 'segments', 'See who is missing'],
+    [/^(srm|epoch\.weights)/, 'split', 'See the split over time'],
+    [/^assign\.(mismatch|switched|outside)/, 'segments', 'See who is missing'],
+    [/^exposure/, 'stages', 'See the stages'],
+    [/^gap\.(late|clock)/, 'delays', 'See the delays'],
+    [/^gap/, 'volume', 'See the volume'],
+    [/^goal\.(silent|dropped|never)/, 'volume', 'See the volume'],
+    [/^order/, 'orders', 'See the orders'],
+];
+
+/** Where to go from a finding: the picture of it, what it touches alone, and what mends it. */
+export function doors(site: string, audit: ReadAudit, finding: AuditFinding): Door[] {
+    const found: Door[] = [];
+    const [, view, label] = VIEW_OF.find(([code]) => code.test(finding.code)) ?? [null, null, ''];
+    if (view) {
+        found.push({ label, to: address.audit(site, audit.audit, view), main: true });
+    }
+    const segment =
+        finding.segment && !finding.segment.value.includes(',')
+            ? finding.segment
+            : finding.page
+              ? { dimension: 'page', value: finding.page }
+              : null;
+    const part = new URLSearchParams();
+    if (segment && !['day', 'weekday', 'hour'].includes(segment.dimension)) {
+        part.set('dimension', segment.dimension);
+        part.set('value', segment.value);
+    }
+    if (finding.since) {
+        part.set('since', finding.since);
+    }
+    if (finding.until) {
+        part.set('until', finding.until);
+    }
+    if (part.size > 0) {
+        found.push({ label: 'Look at these alone', to: `${address.audit(site, audit.audit, view ?? 'split')}?${part}` });
+    }
+    if (finding.page) {
+        found.push({ label: 'Inspect this page', to: `${address.coverage(site)}?q=${encodeURIComponent(finding.page)}` });
+    }
+    if (finding.event || finding.code.startsWith('event.')) {
+        const filters = new URLSearchParams(finding.event ? { event: finding.event } : {});
+        found.push({ label: 'Open these events', to: `${address.feed(site)}?${filters}` });
+    }
+    if (finding.goal) {
+        found.push({ label: `Open the goal ${finding.goal}`, to: address.goals(site, finding.goal) });
+    }
+    if (audit.experiment) {
+        if (finding.variant || finding.link === 'exposure' || finding.link === 'snippet') {
+            found.push({
+                label: finding.variant ? `Rehearse variant ${finding.variant}` : 'Rehearse it',
+                to: `${address.experimentView(site, audit.experiment, 'rehearsal')}${finding.variant ? `?variant=${encodeURIComponent(finding.variant)}` : ''}`,
+            });
+        }
+        if (finding.link === 'split' || finding.link === 'entry') {
+            found.push({
+                label: finding.code.startsWith('epoch') ? 'Make a new epoch' : 'See what is declared',
+                to: address.experiment(site, audit.experiment, finding.link),
+            });
+        }
+    }
+
+    return found;
+}

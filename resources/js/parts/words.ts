@@ -1,0 +1,7 @@
+/** A sentence of the server's, with its numbers held together: `1 373` does not break into two lines. */
+export function held(sentence: string): string {
+    return sentence
+        .replace(/(\d) (?=\d{3}(?!\d))/g, '$1\u202f')
+        .replace(/(\d) %/g, '$1\u202f%')
+        .replace(/\b([pq]) = /g, '$1\u00a0=\u00a0');
+}
