@@ -21,5 +21,8 @@ export default defineConfig({
         include: ['runtime/test/**/*.test.ts', 'resources/js/test/**/*.test.{ts,tsx}'],
         environment: 'jsdom',
         setupFiles: ['resources/js/test/server.ts'],
+        // A busy machine is slow; that is no fault of what is tested.
+        testTimeout: 120_000,
+        hookTimeout: 120_000,
     },
 });

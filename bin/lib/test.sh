@@ -31,11 +31,19 @@ check_typescript() {
 # The names of tests hold whatever their data holds, bytes that are no text too: so this reads no XML.
 slowest_tests() {
     php -r '
-        preg_match_all("~<testcase name=\"([^\"]*)\"[^>]*? class(?:name)?=\"([^\"]*)\"[^>]*? time=\"([\d.]+)\"~", (string) file_get_contents($argv[1]), $all, PREG_SET_ORDER);
+        $text = implode("", array_map(file_get_contents(...), array_slice($argv, 1)));
+        preg_match_all("~<testcase name=\"([^\"]*)\"[^>]*? class(?:name)?=\"([^\"]*)\"[^>]*? time=\"([\d.]+)\"~", $text, $all, PREG_SET_ORDER);
         usort($all, fn (array $a, array $b): int => (float) $b[3] <=> (float) $a[3]);
         echo "The slowest tests:\n";
         foreach (array_slice($all, 0, 20) as [, $name, $class, $seconds]) { printf("%7.1f s  %s\n", $seconds, mb_strimwidth(mb_scrub("{$class}: {$name}", "UTF-8"), 0, 120, "…")); }
-    ' "$1"
+    ' "$@"
+}
+
+# run_pest REPORT OPTION… : one run of Pest, with a report of that name and a cache of its own
+run_pest() {
+    local report="$1"
+    shift
+    exec vendor/bin/pest "$@" --cache-directory "$PELLIX_DATA/phpunit/$report" --log-junit "$PELLIX_DATA/$report.xml"
 }
 
 run_test() {
@@ -64,18 +72,29 @@ run_test() {
     [ ! -s "$CHECKS/failed" ] || mapfile -t failed <"$CHECKS/failed"
     use_data_folder "$PELLIX_ROOT/var/test"
     claim_data_folder
-    trap 'trap - EXIT; kill "${tests:-}" 2>/dev/null; stop_services; exit 130' INT TERM HUP
+    trap 'trap - EXIT; kill "${tests:-}" "${inside:-}" 2>/dev/null; stop_services; exit 130' INT TERM HUP
     trap 'stop_services' EXIT
 
     serve_for_tests
-    # The word filters by name; everything runs without one.
-    local filter=()
-    [ $# -gt 0 ] && filter=(--filter "$1")
+    rm -f "$PELLIX_DATA"/junit*.xml
+    if [ $# -gt 0 ]; then
+        # The word filters by name.
+        run_pest junit --filter "$1" &
+        tests=$!
+    else
+        # Two at a time: what needs no served copy shares nothing with what does. Its words follow when the others have been said.
+        run_pest junit-inside --testsuite core,reference,feature >"$PELLIX_DATA/inside.log" 2>&1 &
+        inside=$!
+        run_pest junit-served --testsuite served,browser &
+        tests=$!
+    fi
     # In the background, since bash hears no signal while it waits for a command in the foreground.
-    vendor/bin/pest "${filter[@]}" --cache-directory "$PELLIX_DATA/phpunit" --log-junit "$PELLIX_DATA/junit.xml" &
-    tests=$!
     wait "$tests" || failed+=("Pest")
-    [ $# -gt 0 ] || slowest_tests "$PELLIX_DATA/junit.xml" || true
+    if [ -n "${inside:-}" ]; then
+        wait "$inside" || failed+=("Pest (core, reference, feature)")
+        cat "$PELLIX_DATA/inside.log"
+        slowest_tests "$PELLIX_DATA"/junit-*.xml || true
+    fi
     if [ ${#failed[@]} -gt 0 ]; then
         say ""
         say "Failed: ${failed[*]}"

@@ -28,14 +28,11 @@ final class Leftovers
         $found = [];
         foreach (glob('/proc/[0-9]*', GLOB_NOSORT) ?: [] as $process) {
             $number = (int) basename($process);
-            if ($number === getmypid() || @fileowner($process) !== posix_geteuid() && posix_geteuid() !== 0) {
+            // What a process was started with is its own user's to read; it may have ended meanwhile.
+            if ($number === getmypid() || ! is_readable("{$process}/environ")) {
                 continue;
             }
-            $said = '';
-            foreach (['cmdline', 'environ'] as $part) {
-                // A process may have ended meanwhile, or be nobody's to look into.
-                $said .= is_readable("{$process}/{$part}") ? (string) @file_get_contents("{$process}/{$part}") : '';
-            }
+            $said = @file_get_contents("{$process}/cmdline").@file_get_contents("{$process}/environ");
             if (str_contains($said, Chromium::MARK."={$folder}") || str_contains($said, "--user-data-dir={$folder}")) {
                 $found[] = $number;
             }

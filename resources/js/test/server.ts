@@ -1,4 +1,8 @@
+import { configure } from '@testing-library/react';
 import { NoResizeObserver } from './observer';
+
+// On a busy machine a view takes longer to appear than the library waits by itself (one second).
+configure({ asyncUtilTimeout: 60_000 });
 
 /** Stands in for the server: what each address answers, and what was asked of it. Loaded before every test file. */
 export interface Asked {
