@@ -33,6 +33,11 @@ return [
     'fetch_private' => (bool) env('PELLIX_FETCH_PRIVATE', false),
 
     /*
+     * Hosts that webhooks may call beside a site's own, with commas between them, and those below them; `*` for every one.
+     */
+    'webhook_hosts' => array_values(array_filter(array_map('trim', explode(',', strtolower((string) env('PELLIX_WEBHOOK_HOSTS', '')))))),
+
+    /*
      * How long a scan waits between two requests, in milliseconds: somebody else's server does the work.
      */
     'fetch_pause_ms' => (int) env('PELLIX_FETCH_PAUSE_MS', 500),
@@ -49,12 +54,13 @@ return [
 
     /*
      * For how many days is kept what grows: events (whole months; 0 keeps them for ever), samples of rejected events and keys of
-     * unknown sites, results of inspections but the newest of each page, and what this copy writes into its logs. What was counted stays.
+     * unknown sites, results of inspections but the newest of each page, what was told to whom, and what this copy writes into its logs. What was counted stays.
      */
     'keep_days' => [
         'events' => (int) env('PELLIX_KEEP_EVENTS', 0),
         'rejected' => (int) env('PELLIX_KEEP_REJECTED', 90),
         'inspections' => (int) env('PELLIX_KEEP_INSPECTIONS', 400),
+        'notices' => (int) env('PELLIX_KEEP_NOTICES', 90),
         'logs' => (int) env('PELLIX_KEEP_LOGS', 90),
     ],
 

@@ -2,6 +2,8 @@
 
 use App\Audits\Watchman;
 use App\Models\Site;
+use App\Notices\Deliverer;
+use App\Notices\Digests;
 use App\Rehearsals\Again;
 use App\Scanning\Scanner;
 use Carbon\CarbonImmutable;
@@ -18,6 +20,10 @@ Schedule::call(static fn (Again $again) => $again->due(CarbonImmutable::now('UTC
 
 // Running experiments are audited every day, and after a publication.
 Schedule::call(static fn (Watchman $watchman) => $watchman->due(CarbonImmutable::now('UTC')))->name('audits')->everyMinute()->withoutOverlapping(5);
+
+// What is to be told is told; what did not get through is tried again.
+Schedule::call(static fn (Deliverer $deliverer) => $deliverer->due(CarbonImmutable::now('UTC')))->name('notices')->everyMinute()->withoutOverlapping(5);
+Schedule::call(static fn (Digests $digests) => $digests->due(CarbonImmutable::now('UTC')))->name('digests')->everyFiveMinutes()->withoutOverlapping(5);
 
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();

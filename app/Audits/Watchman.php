@@ -9,6 +9,7 @@ use App\Models\Experiment;
 use App\Models\Notice;
 use App\Models\Site;
 use App\Models\User;
+use App\Notices\Deliveries;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
@@ -20,7 +21,7 @@ use Pellix\Core\Audit\WatchDue;
 /** Has running experiments audited every day and after every publication, and notes each new trouble once. */
 final readonly class Watchman
 {
-    public function __construct(private Audits $audits)
+    public function __construct(private Audits $audits, private Deliveries $deliveries)
     {
     }
 
@@ -65,10 +66,11 @@ final readonly class Watchman
             }
             $troubles = Troubles::next($known, Watch::alarms($report), Watch::present($report), $now->getTimestamp());
             foreach ($troubles->new as $alarm) {
-                Notice::query()->create([
+                $notice = Notice::query()->create([
                     'site_id' => $audit->site_id, 'experiment_id' => $experiment->id, 'audit_id' => $audit->id, 'identity' => mb_strcut($alarm->finding->identity(), 0, 300, 'UTF-8'), 'code' => $alarm->finding->code->value,
                     'severity' => $alarm->finding->gravest()->value, 'message' => mb_strcut(mb_scrub($alarm->finding->message), 0, 1000, 'UTF-8'), 'areas' => $alarm->areas, 'at' => $now,
                 ]);
+                $this->deliveries->ofTrouble($experiment->site, $notice, $now);
             }
             foreach ($troubles->grown as $id => $areas) {
                 Notice::query()->whereKey($id)->update(['areas' => json_encode($areas, JSON_THROW_ON_ERROR)]);

@@ -7,6 +7,7 @@ use App\Models\EventDefinition;
 use App\Models\Finding;
 use App\Models\Goal;
 use App\Models\Site;
+use App\Models\Webhook;
 use Illuminate\Database\Eloquent\Model;
 use Pellix\Core\Formats\Differences;
 use Pellix\Core\Vocabulary\Thing;
@@ -21,6 +22,8 @@ final readonly class Watched
         EventDefinition::class => ['meaning', 'sent_from', 'schema', 'examples'],
         Brief::class => ['recipient', 'message', 'guard_ms', 'expires_at', 'revoked_at'],
         Finding::class => ['state', 'note'],
+        // Not its address: such addresses often hold what only the two may know.
+        Webhook::class => ['name', 'wish', 'digest', 'active'],
     ];
 
     public function __construct(private Logbook $logbook)
@@ -57,6 +60,7 @@ final readonly class Watched
             $model instanceof Site => [$model->id, Thing::Site, $model->key, $model->name],
             $model instanceof Goal => [$model->site_id, Thing::Goal, $model->key, $model->name],
             $model instanceof EventDefinition => [$model->site_id, Thing::Event, $model->name, $model->name],
+            $model instanceof Webhook => [$model->site_id, Thing::Webhook, (string) $model->id, $model->name],
             $model instanceof Brief => [$model->site_id, Thing::Brief, (string) $model->id, $model->recipient],
             $model instanceof Finding => [$model->site_id, Thing::Finding, (string) $model->id, $model->code],
             default => throw new \LogicException('Nothing is known of '.$model::class.'.'),

@@ -86,6 +86,18 @@ class Site extends Model
         return $this->hasMany(AuditLog::class);
     }
 
+    /** @return HasMany<Webhook, $this> */
+    public function webhooks(): HasMany
+    {
+        return $this->hasMany(Webhook::class);
+    }
+
+    /** @return HasMany<Delivery, $this> */
+    public function deliveries(): HasMany
+    {
+        return $this->hasMany(Delivery::class);
+    }
+
     /** @return HasMany<EventDefinition, $this> */
     public function eventDefinitions(): HasMany
     {

@@ -46,6 +46,20 @@ final class Retention
         return $gone;
     }
 
+    /** What was told to whom, and the mails that were kept. What still waits is not forgotten. @return int how many are gone */
+    public function forgetNotices(CarbonImmutable $before): int
+    {
+        $gone = 0;
+        foreach ([DB::table('deliveries')->where('state', '<>', 'waiting'), DB::table('mails')] as $table) {
+            do {
+                $some = (clone $table)->where('at', '<', $before->format('Y-m-d H:i:s.v'))->orderBy('id')->limit(self::AT_ONCE)->delete();
+                $gone += $some;
+            } while ($some === self::AT_ONCE);
+        }
+
+        return $gone;
+    }
+
     public function forgetStrangers(CarbonImmutable $before): int
     {
         return DB::table('strangers')->where('day', '<', $before->toDateString())->delete();

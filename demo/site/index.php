@@ -27,6 +27,11 @@ if ($host === Library::PAY_HOST) {
     exit;
 }
 if ($host === Library::DESK_HOST) {
+    if ($path === '/told') {
+        $kept = dirname($config['pellix']['published']);
+        require __DIR__.'/told.php';
+        exit;
+    }
     require __DIR__.'/desk.php';
     exit;
 }

@@ -7,6 +7,7 @@ use App\AuditReport\AuditTable;
 use App\Audits\AuditReading;
 use App\Audits\Audits;
 use App\Http\Resources\AuditResource;
+use App\Logbook\Logbook;
 use App\Models\Audit;
 use App\Models\Site;
 use Illuminate\Http\JsonResponse;
@@ -19,6 +20,7 @@ use Pellix\Core\Audit\Comparison;
 use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Part;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Vocabulary\Thing;
 
 /** Audits of experiments and of logs: asked for, followed, read, talked about, and taken elsewhere. */
 class AuditController extends Controller
@@ -84,7 +86,7 @@ class AuditController extends Controller
     }
 
     /** Explains a finding, or declares it mended; the next audit confirms or contradicts it. */
-    public function say(Request $request, Site $site, Audit $audit): JsonResponse
+    public function say(Request $request, Site $site, Audit $audit, Logbook $logbook): JsonResponse
     {
         $said = $request->validate([
             'identity' => ['required', 'string', 'max:300'],
@@ -98,6 +100,8 @@ class AuditController extends Controller
         $findings = Comparison::flat(AuditReading::report($audit)['findings'] ?? []);
         isset($findings[$said['identity']]) || throw ValidationException::withMessages(['identity' => 'This audit has no such finding.']);
         AuditReading::say($audit, $said['identity'], $said['state'], $said['note'] ?? '', ($said['state'] ?? null) === 'explained' ? $said['until'] ?? null : null, $request->user()->name);
+        $what = $findings[$said['identity']]['message'];
+        $logbook->note($site->id, Thing::Audit, (string) $audit->id, $audit->experiment->name ?? $audit->name, $said['state'] ?? 'taken back', note: $what.($said['state'] === null ? '' : ' '.$said['note']), subject: $audit);
 
         return $this->show($request, $site, $audit);
     }

@@ -17,6 +17,8 @@ enum Thing: string
     case Brief = 'brief';
     case Finding = 'finding';
     case Person = 'person';
+    case Webhook = 'webhook';
+    case Audit = 'audit';
 
     public function label(): string
     {

@@ -138,6 +138,11 @@ function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
                     </NavLink>
                 </MenuItem>
                 <MenuItem>
+                    <NavLink to={address.notices(site)} className={ITEM}>
+                        Notices
+                    </NavLink>
+                </MenuItem>
+                <MenuItem>
                     <button type="button" className={ITEM} onClick={onHelp}>
                         Keyboard shortcuts
                     </button>

@@ -31,6 +31,8 @@ export const address = {
     audit: (site: string, audit: number, view?: string) => `/sites/${site}/audits/${audit}${view ? `/${view}` : ''}`,
     auditLogs: (site: string, log?: number) => `/sites/${site}/audits/logs${log ? `/${log}` : ''}`,
     auditReport: (site: string, audit: number, format: 'html' | 'json' | 'csv') => `/api/sites/${site}/audits/${audit}/report.${format}`,
+    notices: (site: string, part?: 'settings' | 'webhooks' | 'told' | 'outbox', mail?: number) =>
+        `/sites/${site}/notices${part ? `/${part}` : ''}${mail ? `/${mail}` : ''}`,
     published: (site: string) => `/sites/${site}/wiring/published`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

@@ -20,6 +20,9 @@ export function Noticed() {
         <section aria-label="New since you last looked" className="mb-3 border border-ink bg-leaf">
             <div className="flex flex-wrap items-center gap-3 border-b border-line px-3 py-1.5">
                 <h2 className="flex-1 font-semibold">New since you last looked: {plural(fresh.length, 'trouble')}</h2>
+                <Link to={address.notices(site)} className="text-accent underline underline-offset-4">
+                    All notices
+                </Link>
                 <Button disabled={seen.isPending} onClick={() => seen.mutate()}>
                     I have seen {fresh.length === 1 ? 'it' : 'them'}
                 </Button>

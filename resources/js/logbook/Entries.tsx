@@ -127,6 +127,10 @@ function placeOf(site: string, { thing, key, what }: LogbookEntry): string | nul
             return address.briefs(site);
         case 'person':
             return address.people(site);
+        case 'webhook':
+            return address.notices(site, 'webhooks');
+        case 'audit':
+            return address.audit(site, Number(key));
         default:
             return null;
     }

@@ -1,0 +1,36 @@
+<?php
+
+namespace App\Notices\Mail;
+
+use App\Models\Notice;
+use App\Models\Site;
+use App\Notices\Payload;
+
+/** New troubles of running experiments of a site. */
+class TroublesMail extends SiteMail
+{
+    /** @param list<Notice> $notices */
+    public function __construct(Site $site, private readonly array $notices)
+    {
+        parent::__construct($site);
+    }
+
+    protected function title(): string
+    {
+        $first = $this->notices[0] ?? null;
+        $more = count($this->notices) - 1;
+
+        return ($first?->experiment->name ?? $this->about->name).': '.($first->message ?? '').($more > 0 ? " (and {$more} more)" : '');
+    }
+
+    protected function words(): string
+    {
+        return 'troubles';
+    }
+
+    /** @return array<string, mixed> */
+    protected function shown(): array
+    {
+        return ['notices' => $this->notices, 'address' => fn (Notice $one): string => Payload::address($this->about, $one)];
+    }
+}

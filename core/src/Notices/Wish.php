@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Pellix\Core\Notices;
+
+use Pellix\Core\Wiring\Findings\Severity;
+
+/** Of which troubles somebody wants to be told. */
+enum Wish: string
+{
+    case Nothing = 'nothing';
+
+    /** What spoils the data: decisions on it would be wrong. */
+    case Blockers = 'blockers';
+
+    case Everything = 'everything';
+
+    public function includes(Severity $severity): bool
+    {
+        return match ($this) {
+            self::Nothing => false,
+            self::Blockers => $severity === Severity::Blocker,
+            self::Everything => true,
+        };
+    }
+}
