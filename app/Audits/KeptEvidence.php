@@ -17,7 +17,7 @@ final class KeptEvidence
     /** More than that (packed) is not kept: then its parts cannot be tested again. */
     private const MOST_BYTES = 12_000_000;
 
-    private const CLASSES = [Sums\Tally::class, Sums\SplitSum::class, Sums\AssignmentSum::class, Sums\GoalSum::class, Sums\OrderSum::class, Sums\VolumeSum::class, Sums\DelaySum::class, Sums\HygieneSum::class, Sums\Cohorts::class, Skipped::class, Users::class, Orders::class];
+    private const CLASSES = [Sums\Tally::class, Sums\SplitSum::class, Sums\AssignmentSum::class, Sums\GoalSum::class, Sums\OrderSum::class, Sums\VolumeSum::class, Sums\DelaySum::class, Sums\HygieneSum::class, Sums\ExclusionSum::class, Sums\Cohorts::class, Skipped::class, Users::class, Orders::class];
 
     /** @return string|null null where it is too much */
     public static function pack(Evidence $evidence): ?string

@@ -24,7 +24,7 @@ use Pellix\Core\Formats\Moment;
 use Pellix\Core\Statistics\SampleRatio;
 
 /**
- * `bin/pellix audit EVENTS --experiment=FILE [--goals=FILE] [--plan=FILE] [--map=FILE | --propose-map] [--until=TIME] [--alpha=0.001]
+ * `bin/pellix audit EVENTS --experiment=FILE [--goals=FILE] [--plan=FILE] [--map=FILE | --propose-map] [--until=TIME] [--no-exclusions] [--alpha=0.001]
  * [--format=ndjson|csv] [--json] [--html=FILE] [--csv=FILE]`, and `bin/pellix audit --counts=FILE [--weights=50,50]`.
  */
 final class AuditCommand
@@ -43,7 +43,7 @@ final class AuditCommand
     public static function run(array $arguments, $in, $out, $err): int
     {
         try {
-            $line = CommandLine::parse($arguments, ['experiment', 'goals', 'plan', 'map', 'until', 'alpha', 'format', 'html', 'csv', 'counts', 'weights'], ['json', 'propose-map']);
+            $line = CommandLine::parse($arguments, ['experiment', 'goals', 'plan', 'map', 'until', 'alpha', 'format', 'html', 'csv', 'counts', 'weights'], ['json', 'propose-map', 'no-exclusions']);
             if ($line->has('propose-map')) {
                 return ColumnProposal::write($line, $in, $out, $err);
             }
@@ -140,7 +140,7 @@ final class AuditCommand
         $until = $line->value('until') === null ? null : Moment::parse($line->value('until')) ?? throw new BadUsage('--until takes a time in RFC 3339, such as 2026-03-30T00:00:00Z.');
 
         try {
-            return new Setup($experiment, $goals, self::plan($line->value('plan')), $settings, self::alpha($line), $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'));
+            return new Setup($experiment, $goals, self::plan($line->value('plan')), $line->has('no-exclusions') ? $settings->whole() : $settings, self::alpha($line), $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'));
         } catch (InvalidAudit $e) {
             throw new BadUsage("{$file}: field {$e->field}: {$e->getMessage()}");
         }

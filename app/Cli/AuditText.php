@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Cli;
 
+use Pellix\Core\Audit\Exclusions\Effect;
 use Pellix\Core\Audit\Finding;
 use Pellix\Core\Audit\Report;
 use Pellix\Core\Audit\Told;
@@ -19,6 +20,9 @@ final class AuditText
         $evidence = $report->evidence;
         $variants = array_map(static fn (string $key, int $n): string => "{$key} ".number_format($n, 0, '.', ' '), array_keys($evidence->variants()), array_values($evidence->variants()));
         $text .= self::wrapped(Told::count($evidence->lines, 'line').', '.Told::count($evidence->events(), 'event').', '.Told::count($evidence->visitors, 'visitor').'; exposed '.implode(', ', $variants).'.', '')."\n";
+        foreach (Effect::all($evidence) as $one) {
+            $text .= self::wrapped("Excluded by {$one->exclusion->name} ({$one->exclusion->kind->value}): ".Told::count($one->units, 'visitor').', '.Told::count($one->events, 'event').($one->logP === null ? '' : ', evenly of each variant with '.Told::p($one->logP)).'.', '');
+        }
         foreach ($report->findings as $finding) {
             $text .= self::finding($finding, 0);
         }

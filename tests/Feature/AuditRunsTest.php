@@ -6,6 +6,7 @@ use App\Audits\LogPieces;
 use App\Audits\Watchman;
 use App\Cli\AuditCommand;
 use App\Models\Audit;
+use App\Models\Delivery;
 use App\Models\Notice;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
@@ -206,6 +207,7 @@ it('tells a trouble of a running experiment once, until it was seen', function (
     $now = CarbonImmutable::now('UTC')->subHour();
     $watchman->look($audit, $report, $now);
     $watchman->look($audit, $report, $now->addMinutes(10));
+    expect(Delivery::query()->pluck('user_id')->all())->toBe([$this->person->id]);
     $told = $this->as($this->person, 'GET', "{$this->path}/notices")->assertOk()->assertJsonCount(1)->json('0');
     expect($told['new'])->toBeTrue()->and($told['severity'])->toBe('blocker')->and($told['experiment'])->toBe('shorter-words')->and($told['over'])->toBeNull();
     $this->as($this->person, 'PUT', "{$this->path}/notices/seen")->assertOk()->assertJsonPath('0.new', false);

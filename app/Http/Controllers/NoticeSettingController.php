@@ -10,7 +10,6 @@ use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Notices\InvalidNotices;
@@ -42,7 +41,7 @@ class NoticeSettingController extends Controller
     /** What the owner decides for somebody. */
     public function decide(Request $request, Site $site, int $person): JsonResponse
     {
-        $this->keep($request, $site, User::query()->whereIn('id', DB::table('site_user')->where('site_id', $site->id)->select('user_id'))->findOrFail($person));
+        $this->keep($request, $site, User::query()->whereHas('sites', static fn ($own) => $own->whereKey($site->id))->findOrFail($person));
 
         return $this->show($request, $site);
     }

@@ -47,6 +47,7 @@ enum AuditCode: string
     case EventReferral = 'event.self-referral';
     case EventPersonal = 'event.personal-data';
     case EventOrder = 'event.clock-order';
+    case ExclusionUneven = 'exclusion.uneven';
     case EpochWeights = 'epoch.weights-changed';
     case EpochGoal = 'epoch.goal-changed';
     case RunShort = 'run.too-short';
@@ -107,6 +108,7 @@ enum AuditCode: string
             self::EventOffPlan => 'Events that the plan does not know so',
             self::EventBot => 'Programs among the visitors',
             self::EventInternal => 'Own people among the visitors',
+            self::ExclusionUneven => 'What was left out is no even part of the variants',
             self::EventReferral => 'Sessions that a host of one’s own breaks',
             self::EventPersonal => 'Personal data in events',
             self::EventOrder => 'Exposures that lie after their effect',

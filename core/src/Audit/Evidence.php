@@ -50,9 +50,10 @@ final readonly class Evidence
         $this->gaps = new Gaps($tally->volume, $setup);
     }
 
+    /** Events that no exclusion leaves out, copies of an id left out as well. */
     public function events(): int
     {
-        return $this->read - $this->copies;
+        return $this->read - $this->copies - $this->tally->exclusions->allEvents;
     }
 
     /** Units that were exposed to one variant alone, during the run. */

@@ -253,6 +253,13 @@ final readonly class Explanation
                 'Monitors of one’s own.',
                 'bots:variant=short:strength=0.04',
             ],
+            AuditCode::ExclusionUneven => [
+                'An exclusion that takes more of one variant than of another.',
+                'Who was left out against who was kept, by variant: Fisher’s exact test for two variants, chi-square for more, at alpha over the number of exclusions. Warning.',
+                'R. A. Fisher 1935; Bonferroni over exclusions',
+                'A fault of one variant that the exclusion takes away rightly: then the mismatch goes with it.',
+                '',
+            ],
             AuditCode::EventInternal => [
                 'Own people, by the rule or ids of the experiment file, or props.internal.',
                 'Note from 0.5 % of the exposed, warning from 3 %.',

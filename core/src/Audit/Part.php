@@ -56,6 +56,7 @@ final readonly class Part
         $tally->delays = $all->tally->delays->part($this->since, $this->until, $this->key);
         $tally->orders = $all->tally->orders->part($this->since, $this->until, $this->key);
         $tally->volume = $all->tally->volume;
+        $tally->exclusions = $all->tally->exclusions;
 
         return new Evidence($all->setup, $tally, $all->lines, $all->read, $all->later, $all->skipped, $all->copies, $all->shared, $all->visitors, $all->users, $all->orders, $all->isTable, $all->hasTimes, $all->fingerprint);
     }

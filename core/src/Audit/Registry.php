@@ -20,7 +20,7 @@ final class Registry
             new Checks\GapSilence(), new Checks\GapDrop(), new Checks\GapPage(), new Checks\GapStale(), new Checks\GapLate(), new Checks\GapClock(),
             new Checks\EventDuplicate(), new Checks\EventDouble(), new Checks\EventOffPlan(), new Checks\EventBot(), new Checks\EventInternal(),
             new Checks\EventReferral(), new Checks\EventPersonal(), new Checks\EventOrder(),
-            new Checks\EpochWeights(), new Checks\EpochGoal(), new Checks\RunShort(), new Checks\RunWeek(), new Checks\RunFew(),
+            new Checks\ExclusionUneven(), new Checks\EpochWeights(), new Checks\EpochGoal(), new Checks\RunShort(), new Checks\RunWeek(), new Checks\RunFew(),
         ];
     }
 }

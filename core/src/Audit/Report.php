@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit;
 
+use Pellix\Core\Audit\Exclusions\Effect;
 use Pellix\Core\Audit\Reading\CountTable;
 use Pellix\Core\Audit\Reading\Keys;
 use Pellix\Core\Audit\Shapes\RatioFault;
@@ -44,7 +45,7 @@ final readonly class Report
                 if ($evidence->isTable && ! in_array($check->code(), CountTable::TELLS, true)) {
                     throw new NotRun('A table of counts has no events.');
                 }
-                array_push($findings, ...$check->look($evidence));
+                array_push($findings, ...array_filter($check->look($evidence), static fn (Finding $one): bool => ! $evidence->setup->settings->exclusions->cover($one->since, $one->until ?? $evidence->period()[1] ?? null)));
                 $checks[] = ['code' => $check->code()->value, 'ran' => true, 'why' => null];
             } catch (NotRun $e) {
                 $checks[] = ['code' => $check->code()->value, 'ran' => false, 'why' => $e->getMessage()];
@@ -126,9 +127,10 @@ final readonly class Report
             'sentence' => $this->sentence(),
             'period' => ['from' => Finding::time($from), 'to' => Finding::time($to)],
             'counts' => [
-                'lines' => $evidence->lines, 'events' => $evidence->events(), 'repeated' => $evidence->copies, 'later' => $evidence->later, 'skipped' => $evidence->skipped->lines,
+                'lines' => $evidence->lines, 'events' => $evidence->events(), 'repeated' => $evidence->copies, 'later' => $evidence->later, 'skipped' => $evidence->skipped->lines, 'excluded' => $evidence->tally->exclusions->allEvents,
                 'visitors' => $evidence->visitors, 'exposed' => $evidence->exposed(), 'variants' => $evidence->variants(),
             ],
+            'exclusions' => array_map(static fn (Effect $one): array => $one->toArray($evidence->setup->variants), Effect::all($evidence)),
             'srm' => $this->srm(),
             'findings' => array_map(static fn (Finding $one): array => $one->toArray(), $this->findings),
             'checks' => $this->checks,

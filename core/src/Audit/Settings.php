@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit;
 
+use Pellix\Core\Audit\Exclusions\Exclusions;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Rules\Rule;
 use Pellix\Core\Rules\RuleReader;
@@ -20,6 +21,7 @@ final readonly class Settings
      * @param list<string>     $sisters      hosts that visitors are sent to and come back from, such as that of a payment
      * @param list<array{goal: string, at: int}> $goalChanges when a goal was given another rule, in milliseconds
      * @param int              $sessionMinutes
+     * @param Exclusions       $exclusions   what is left out
      */
     private function __construct(
         public \DateTimeZone $zone,
@@ -30,12 +32,13 @@ final readonly class Settings
         public array $sisters,
         public array $goalChanges,
         public int $sessionMinutes,
+        public Exclusions $exclusions,
     ) {
     }
 
     /**
      * From `{"time_zone":"Europe/Berlin","assignment":"pellix","internal":RULE,"internal_visitors":[…],"hosts":[…],"sister_hosts":[…],
-     * "goal_changes":[{"goal":"joined","at":"2026-03-09T00:00:00Z"}],"session_minutes":30}`, every member of which may be missing.
+     * "goal_changes":[{"goal":"joined","at":"2026-03-09T00:00:00Z"}],"session_minutes":30,"exclusions":[…]}`, every member of which may be missing.
      *
      * @throws InvalidAudit
      */
@@ -68,6 +71,7 @@ final readonly class Settings
             array_map(strtolower(...), self::texts($fields, 'sister_hosts')),
             $changes,
             (int) $minutes,
+            Fields::within('exclusions', static fn (): Exclusions => Exclusions::read($fields->list('exclusions')), InvalidAudit::class),
         );
         $fields->nothingElse();
 
@@ -87,6 +91,12 @@ final readonly class Settings
         }
 
         return $texts;
+    }
+
+    /** The same with nothing left out. */
+    public function whole(): self
+    {
+        return new self($this->zone, $this->isRecomputed, $this->internal, $this->insiders, $this->hosts, $this->sisters, $this->goalChanges, $this->sessionMinutes, Exclusions::read([]));
     }
 
     /** A moment as people at the site would say it: `9 March 14:00`. */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Reading;
 
+use Pellix\Core\Audit\Exclusions\Exclusions;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\LogColumns;
@@ -47,6 +48,7 @@ final class Cells
     private readonly bool $hasEpochs;
     private readonly ?Rule $internal;
     private readonly ?TrackingPlan $plan;
+    private readonly Exclusions $exclusions;
     private readonly int $until;
 
     /** @var array<string, list<array{int, Step}>> name of events => goals (by their place) and steps that look at them */
@@ -89,6 +91,7 @@ final class Cells
         $this->asksAudience = $asked !== [] && $setup->experiment->recordsTellAudience;
         $this->internal = $setup->settings->internal;
         $this->plan = $setup->plan;
+        $this->exclusions = $setup->settings->exclusions;
         $this->until = $setup->until ?? PHP_INT_MAX;
         $this->hasEpochs = count($setup->epochs) > 1;
         $this->insiders = array_fill_keys(array_map(static fn (string $id): string => "#{$id}", $setup->settings->insiders), true);
@@ -163,6 +166,7 @@ final class Cells
             || ($this->internal !== null && $this->internal->matches(($event ?? self::event($row, $id, $visitor, $name, $url))->facts()))) {
             $flags |= Row::INTERNAL;
         }
+        $marks = $this->exclusions->isNone() ? 0 : $this->exclusions->marks($at, $visitor, $flags, static fn () => ($event ?? self::event($row, $id, $visitor, $name, $url))->facts());
         if ($props !== [] && Personal::isInProps($props)) {
             $flags |= Row::PERSONAL;
         }
@@ -184,10 +188,15 @@ final class Cells
             $referrer = $this->referrers[$row['referrer']] ??= $this->host($row['referrer']);
         }
 
-        $text = (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t".($at + Row::SINCE)."\t".bin2hex($hash)."\t".Row::delayCell($received === null ? null : intdiv($received - $micros, 1000))
-            ."\t".($this->names[$name] ??= $this->name($name)).Row::BREAK.$page.Row::BREAK.$context.Row::BREAK.$flags.Row::BREAK.$goals
-            ."\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}";
+        $before = (strpbrk($unit, Row::MARKS) === false ? $unit : Row::cell($unit))."\t".($at + Row::SINCE)."\t".bin2hex($hash)."\t".Row::delayCell($received === null ? null : intdiv($received - $micros, 1000))
+            ."\t".($this->names[$name] ??= $this->name($name)).Row::BREAK.$page.Row::BREAK.$context.Row::BREAK;
+        $after = Row::BREAK.$goals."\t{$referrer}\t".($user === '' ? '' : Row::cell($user))."\t{$extra}";
+        $text = $before.$flags.$after;
         $this->fingerprint ^= hash('xxh64', $text, true);
+        if ($marks !== 0) {
+            // What is left out makes no other log of it: the fingerprint is that of the events alone.
+            $text = $before.($flags | $marks).$after;
+        }
 
         return [$unit, $text, $hash, $visitor];
     }

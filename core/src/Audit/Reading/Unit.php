@@ -20,7 +20,7 @@ final class Unit
     /** What the runtime tells of its own doings is nothing that a visitor did. */
     private const OWN = ['exposure' => true, 'change_applied' => true, 'change_missed' => true, 'change_reverted' => true, 'change_failed' => true];
 
-    /** Its id, without what tells visitors from users. */
+    /** Its id, without what tells visitors from users: the first letter of its key. */
     public readonly string $id;
 
     /** @var list<list<string>> cells of its events (see `Row`), each id once, in the order of time */
@@ -78,9 +78,9 @@ final class Unit
     private array $extras = [];
 
     /** @param list<string> $lines as `Intake` has put them aside, in any order */
-    public function __construct(string $unit, array $lines, private readonly Setup $setup)
+    public function __construct(public readonly string $key, array $lines, private readonly Setup $setup)
     {
-        $this->id = substr($unit, 1);
+        $this->id = substr($key, 1);
         if (isset($lines[1])) {
             // In the order of time; copies lie together, the first received before the others; what is the same is the same in any order of the lines.
             sort($lines, SORT_STRING);

@@ -19,6 +19,7 @@ final class Tally
     public VolumeSum $volume;
     public DelaySum $delays;
     public HygieneSum $hygiene;
+    public ExclusionSum $exclusions;
 
     public function __construct(Setup $setup)
     {
@@ -29,6 +30,7 @@ final class Tally
         $this->volume = new VolumeSum();
         $this->delays = new DelaySum();
         $this->hygiene = new HygieneSum();
+        $this->exclusions = new ExclusionSum();
     }
 
     public function add(Unit $unit, Setup $setup, Spool $users, Spool $numbers): void
@@ -58,6 +60,7 @@ final class Tally
         $this->volume->plus($other->volume);
         $this->delays->plus($other->delays);
         $this->hygiene->plus($other->hygiene);
+        $this->exclusions->plus($other->exclusions);
     }
 
     /** Lets go of the rarest of what visitors have in common; to be called between the parts of a log. */
