@@ -7,6 +7,7 @@ use App\Http\Controllers\BriefController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DeliveryController;
 use App\Http\Controllers\EventPlanController;
+use App\Http\Controllers\ExclusionController;
 use App\Http\Controllers\ExperimentController;
 use App\Http\Controllers\ExperimentTrialController;
 use App\Http\Controllers\FeedController;
@@ -88,6 +89,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('audits/{audit}/part', [AuditController::class, 'part'])->whereNumber('audit');
             Route::get('audits/{audit}/report.{format}', [AuditController::class, 'file'])->whereNumber('audit')->whereIn('format', ['html', 'json', 'csv']);
             Route::get('audits/{audit}/shares', [AuditShareController::class, 'index'])->whereNumber('audit');
+            Route::get('audits/{audit}/exclusions', [ExclusionController::class, 'index'])->whereNumber('audit');
             Route::get('notices', [NoticeController::class, 'index']);
             Route::put('notices/seen', [NoticeController::class, 'update']);
             Route::get('notice-settings', [NoticeSettingController::class, 'show']);
@@ -135,6 +137,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::put('audits/{audit}/findings', [AuditController::class, 'say'])->whereNumber('audit');
             Route::post('audits/{audit}/shares', [AuditShareController::class, 'store'])->whereNumber('audit');
             Route::delete('audits/{audit}/shares/{share}', [AuditShareController::class, 'destroy'])->whereNumber(['audit', 'share']);
+            Route::post('audits/{audit}/exclusions', [ExclusionController::class, 'store'])->whereNumber('audit');
+            Route::delete('exclusions/{exclusion}', [ExclusionController::class, 'destroy'])->whereNumber('exclusion');
             Route::post('audit-logs', [AuditLogController::class, 'store']);
             Route::put('audit-logs/{auditLog}', [AuditLogController::class, 'update'])->whereNumber('auditLog');
             Route::put('audit-logs/{auditLog}/pieces/{offset}', [AuditLogController::class, 'take'])->whereNumber('auditLog')->where('offset', '[0-9]{1,12}');

@@ -39,6 +39,7 @@ table{border-collapse:collapse;width:100%;font-variant-numeric:tabular-nums;back
             .'<p class="soft">'.Html::count($counts['events']).' events of '.Html::count($counts['visitors']).' visitors, '.$at($report['period']['from']).' to '.$at($report['period']['to']).' ('.$e($zone).'); exposed '
             .$e(implode(', ', array_map(static fn (string $key, int $n): string => "{$key} ".Html::count($n), array_map(strval(...), array_keys($counts['variants'])), $counts['variants']))).'.'
             .' Engine '.$report['engine'].($report['fingerprint'] === '' ? '' : ', fingerprint of the events <code>'.$e($report['fingerprint']).'</code>').'.</p>';
+        $body .= self::exclusions($report, $at);
         $body .= '<h2>Where on the signal chain</h2>'.self::chain($report);
         $body .= '<h2>Findings</h2>'.($report['findings'] === [] ? '<p>Nothing was found.</p>' : implode('', array_map(static fn (array $one): string => self::finding($one, $at), $report['findings'])));
         $body .= '<h2>Split over time</h2>'.implode('', Pictures::split($views['split'], $place)).self::split($report, $views['split'], $at);
@@ -57,6 +58,24 @@ table{border-collapse:collapse;width:100%;font-variant-numeric:tabular-nums;back
 
         return '<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><meta http-equiv="Content-Security-Policy" content="default-src \'none\'; style-src \'unsafe-inline\'">'
             .'<title>Audit of '.$e($report['experiment']).': '.self::VERDICTS[$report['verdict']].'</title><style>'.self::STYLE."</style></head><body>{$body}</body></html>\n";
+    }
+
+    /**
+     * What was left out, and whether that took as much of each variant.
+     *
+     * @param array<string, mixed>      $report
+     * @param callable(?string): string $at
+     */
+    private static function exclusions(array $report, callable $at): string
+    {
+        if ($report['exclusions'] === []) {
+            return '';
+        }
+        $variants = array_map(strval(...), array_keys($report['counts']['variants']));
+        $rows = array_map(static fn (array $one): array => [$one['name'], $one['kind'], $at($one['made']), $one['visitors'], $one['events'], ...array_map(static fn (string $variant): int => $one['by_variant'][$variant] ?? 0, $variants), $one['p'] === null ? '–' : Html::p($one['p'])], $report['exclusions']);
+
+        return '<h2>What was left out</h2><p>'.Html::count($report['counts']['excluded']).' of '.Html::count($report['counts']['excluded'] + $report['counts']['events']).' events are left out of everything below. Nothing is deleted: the same can be read with them.</p>'
+            .Html::table(['exclusion', 'kind', 'made', 'visitors', 'events', ...array_map(static fn (string $variant): string => "exposed to {$variant}", $variants), 'p of an even part'], $rows);
     }
 
     /** @param array<string, mixed> $report */

@@ -6,6 +6,7 @@ namespace App\Audits;
 
 use App\Models\Audit;
 use Carbon\CarbonImmutable;
+use Illuminate\Contracts\Database\Query\Expression;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Audit\AuditCode;
 use Pellix\Core\Audit\Comparison;
@@ -21,9 +22,9 @@ use Pellix\Core\Formats\Moment;
 final class AuditReading
 {
     /** @return array<string, mixed>|null null where it is not done */
-    public static function of(Audit $audit): ?array
+    public static function of(Audit $audit, bool $isWhole = false): ?array
     {
-        $kept = DB::table('audit_results')->where('audit_id', $audit->id)->first(['report', 'views', DB::raw('evidence is not null as has_evidence')]);
+        $kept = DB::table('audit_results')->where('audit_id', $audit->id)->first([self::column('report', $isWhole), self::column('views', $isWhole), DB::raw('evidence is not null as has_evidence'), DB::raw('whole_report is not null as has_whole')]);
         if ($kept === null || $audit->state !== 'done') {
             return null;
         }
@@ -34,7 +35,9 @@ final class AuditReading
             // As objects: an empty one is no empty list.
             'report' => json_decode($kept->report),
             'views' => json_decode($kept->views),
-            'parts' => $kept->has_evidence && $audit->engine === Engine::VERSION,
+            'excludes' => (bool) $kept->has_whole,
+            'whole' => $isWhole || ! $kept->has_whole,
+            'parts' => ! ($isWhole && $kept->has_whole) && $kept->has_evidence && $audit->engine === Engine::VERSION,
             'standings' => self::standings($audit, $report),
             'new' => $last['new'] ?? [],
             'mended' => $last['mended'] ?? [],
@@ -43,25 +46,31 @@ final class AuditReading
     }
 
     /** The report as the command writes it; null where it is not done. */
-    public static function json(Audit $audit): ?string
+    public static function json(Audit $audit, bool $isWhole = false): ?string
     {
-        $report = $audit->state === 'done' ? DB::table('audit_results')->where('audit_id', $audit->id)->value('report') : null;
+        $report = $audit->state === 'done' ? DB::table('audit_results')->where('audit_id', $audit->id)->select(self::column('report', $isWhole))->first()?->report : null;
 
         return is_string($report) ? $report : null;
     }
 
     /** @return array<string, mixed>|null */
-    public static function report(Audit $audit): ?array
+    public static function report(Audit $audit, bool $isWhole = false): ?array
     {
-        $report = self::json($audit);
+        $report = self::json($audit, $isWhole);
 
         return $report === null ? null : (array) json_decode($report, true);
     }
 
     /** @return array<string, mixed> its views, once it is done */
-    public static function views(Audit $audit): array
+    public static function views(Audit $audit, bool $isWhole = false): array
     {
-        return (array) json_decode((string) DB::table('audit_results')->where('audit_id', $audit->id)->value('views'), true);
+        return (array) json_decode((string) DB::table('audit_results')->where('audit_id', $audit->id)->select(self::column('views', $isWhole))->first()?->views, true);
+    }
+
+    /** @param bool $isWhole whether that is wanted which nothing was left out of; where nothing was, it is the same */
+    private static function column(string $name, bool $isWhole): Expression
+    {
+        return DB::raw($isWhole ? "coalesce(whole_{$name}, {$name}) as {$name}" : $name);
     }
 
     /** @return array<string, array<string, string>> what each check is */

@@ -29,7 +29,7 @@ final class AuditSetup
 
         return [
             'experiment' => $experiment->file(),
-            'audit' => ['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes],
+            'audit' => ['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes, 'exclusions' => ExclusionStore::active($experiment)],
             'plan' => self::plan($site),
             'alpha' => (float) $site->srm_alpha,
             // Of an experiment that has ended nobody expects more.
@@ -42,10 +42,12 @@ final class AuditSetup
     public static function ofLog(AuditLog $log): array
     {
         $file = $log->experiment ?? [];
+        $told = is_array($file['audit'] ?? null) ? $file['audit'] : [];
+        $own = is_array($told['exclusions'] ?? null) ? array_values($told['exclusions']) : [];
 
         return [
             'experiment' => array_diff_key($file, ['audit' => 0]),
-            'audit' => ['time_zone' => $log->site->time_zone, ...(is_array($file['audit'] ?? null) ? $file['audit'] : [])],
+            'audit' => ['time_zone' => $log->site->time_zone, ...$told, 'exclusions' => [...$own, ...ExclusionStore::active($log)]],
             'alpha' => (float) $log->site->srm_alpha,
             'mapping' => $log->mapping,
         ];
@@ -64,11 +66,13 @@ final class AuditSetup
 
     /**
      * @param array<mixed> $kept
+     * @param bool         $isWhole whether nothing is left out, whatever the exclusions
      *
      * @throws InvalidAudit|InvalidExperiment
      */
-    public static function read(array $kept): Setup
+    public static function read(array $kept, bool $isWhole = false): Setup
     {
+        $settings = Settings::read($kept['audit'] ?? null);
         $until = is_string($kept['until'] ?? null) ? Moment::parse($kept['until']) : null;
         $ran = is_array($kept['ran'] ?? null) ? new Periods(array_map(static fn (array $one): array => [Moment::parse($one[0]) ?? throw new InvalidAudit('A time in RFC 3339 is needed.', 'ran'), $one[1] === null ? null : Moment::parse($one[1])], $kept['ran'])) : null;
 
@@ -76,7 +80,7 @@ final class AuditSetup
             Declared::read($kept['experiment'] ?? null),
             null,
             ($kept['plan'] ?? []) === [] ? null : TrackingPlan::of($kept['plan']),
-            Settings::read($kept['audit'] ?? null),
+            $isWhole ? $settings->whole() : $settings,
             (float) ($kept['alpha'] ?? 0.001),
             $until === null ? null : 1000 * $until->getTimestamp() + (int) $until->format('v'),
             $ran,

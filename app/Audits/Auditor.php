@@ -84,11 +84,17 @@ final readonly class Auditor
     {
         try {
             $setup = AuditSetup::read($audit->settings);
-            $evidence = $this->evidence($audit, $setup, function (int $lines) use ($audit, $isStopping): void {
+            $tell = function (int $lines) use ($audit, $isStopping): void {
                 $isStopping() && throw new Interrupted(false);
                 $this->tell($audit, $lines);
-            });
-            $this->keep($audit, $evidence);
+            };
+            $evidence = $this->evidence($audit, $setup, $tell);
+            $whole = null;
+            if (! $setup->settings->exclusions->isNone()) {
+                $audit->update(['doing' => 'Reading it again, with what is left out', 'done' => 0]);
+                $whole = $this->evidence($audit, AuditSetup::read($audit->settings, isWhole: true), $tell);
+            }
+            $this->keep($audit, $evidence, $whole);
         } catch (Interrupted $e) {
             if (! $e->isCancelled) {
                 // That Pellix stops is no fault of the log's: it costs none of the tries.
@@ -134,21 +140,23 @@ final readonly class Auditor
         $kept === 0 && ! Audit::query()->whereKey($audit->id)->where('state', 'running')->where('worker', $audit->worker)->exists() && throw new Interrupted(true);
     }
 
-    private function keep(Audit $audit, Evidence $evidence): void
+    /** @param Evidence|null $whole with what exclusions leave out; null where there are none */
+    private function keep(Audit $audit, Evidence $evidence, ?Evidence $whole): void
     {
         $report = Report::of($evidence);
         $all = $report->toArray();
         $json = static fn (mixed $value): string => json_encode($value, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION);
         $views = Views::of($evidence, Part::of(null, null));
+        $without = $whole === null ? [] : ['whole_report' => $json(Report::of($whole)->toArray()), 'whole_views' => $json(Views::of($whole, Part::of(null, null)))];
         $last = $this->before($audit, $all['findings']);
         $grades = array_count_values(array_column(Comparison::flat($all['findings']), 'severity'));
-        $isKept = DB::transaction(static function () use ($audit, $report, $all, $views, $json, $evidence, $grades, $last): bool {
+        $isKept = DB::transaction(static function () use ($audit, $report, $all, $views, $json, $evidence, $grades, $last, $without): bool {
             $kept = Audit::query()->whereKey($audit->id)->where('state', 'running')->where('worker', $audit->worker)->update([
                 'state' => 'done', 'doing' => '', 'worker' => null, 'lease' => null, 'done' => $evidence->lines, 'total' => $evidence->lines, 'fingerprint' => $evidence->fingerprint,
                 'verdict' => $report->verdict(), 'sentence' => mb_strcut($report->sentence(), 0, 1000, 'UTF-8'), 'since_last' => $last === null ? null : $json($last),
                 'blockers' => $grades['blocker'] ?? 0, 'warnings' => $grades['warning'] ?? 0, 'notes' => $grades['note'] ?? 0, 'ended_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v'),
             ]);
-            $kept === 0 || DB::table('audit_results')->upsert([['audit_id' => $audit->id, 'report' => $json($all), 'views' => $json($views), 'evidence' => KeptEvidence::pack($evidence)]], ['audit_id']);
+            $kept === 0 || DB::table('audit_results')->upsert([['audit_id' => $audit->id, 'report' => $json($all), 'views' => $json($views), 'evidence' => KeptEvidence::pack($evidence), ...$without]], ['audit_id']);
 
             return $kept > 0;
         });

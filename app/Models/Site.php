@@ -86,6 +86,12 @@ class Site extends Model
         return $this->hasMany(AuditLog::class);
     }
 
+    /** @return HasMany<Exclusion, $this> */
+    public function exclusions(): HasMany
+    {
+        return $this->hasMany(Exclusion::class);
+    }
+
     /** @return HasMany<Webhook, $this> */
     public function webhooks(): HasMany
     {

@@ -56,7 +56,7 @@ const CORE = [
 
 const APP = [
     'AuditReport' => [],
-    'Audits' => ['Models', 'Notices', 'Storage'],
+    'Audits' => ['Logbook', 'Models', 'Notices', 'Storage'],
     'Bounds' => [],
     'Briefs' => ['Inventory', 'Models', 'ReadModel'],
     'Cli' => ['AuditReport', 'Bounds'],

@@ -237,3 +237,32 @@ it('shares a report by a link that ends and can be revoked', function () {
     $this->get((string) parse_url($second, PHP_URL_PATH))->assertNotFound();
     $this->as($this->makePersonWho('look', $this->site), 'POST', $shares, ['recipient' => 'x', 'days' => 1])->assertForbidden();
 });
+
+it('leaves out what an exclusion says from the next audit on, shows it with and without, and withdraws it', function () {
+    [$bytes, $experiment, $mapping] = foreignLog(['bots:variant=short:strength=0.2'], 2500);
+    $first = auditedLog($this, 'events.csv.gz', $bytes, $experiment, $mapping);
+    $read = fn (Audit $audit, string $query = '') => $this->as($this->person, 'GET', "{$this->path}/audits/{$audit->id}{$query}")->assertOk()->json('read');
+    $made = ['exclusion' => ['name' => 'Programs', 'kind' => 'bots'], 'reason' => 'They are no visitors', 'everywhere' => true];
+    $path = "{$this->path}/audits/{$first->id}/exclusions";
+    $this->as($this->makePersonWho('look', $this->site), 'POST', $path, $made)->assertForbidden();
+    $exclusion = $this->as($this->person, 'POST', $path, $made)->assertCreated()->json('id');
+    $this->as($this->person, 'POST', $path, $made)->assertStatus(422)->assertJsonValidationErrors(['exclusion.name']);
+    $this->as($this->person, 'POST', $path, [...$made, 'exclusion' => ['name' => 'B', 'kind' => 'page', 'rule' => ['fact' => 'url.path', 'op' => 'nope', 'value' => '/']]])->assertStatus(422)->assertJsonValidationErrors(['exclusion.rule.op']);
+    $this->as($this->person, 'POST', $path, [...$made, 'exclusion' => ['x']])->assertStatus(422)->assertJsonValidationErrors(['exclusion.name']);
+    // What was made before it stays as it is.
+    expect($read($first)['excludes'])->toBeFalse();
+    $second = auditAgain($this, ['log' => $first->audit_log_id]);
+    [$with, $whole] = [$read($second), $read($second, '?whole=1')];
+    expect([$with['excludes'], $with['whole'], $whole['excludes'], $whole['whole'], $whole['parts']])->toBe([true, false, true, true, false])
+        ->and($with['report']['exclusions'][0]['visitors'])->toBeGreaterThan(50)
+        ->and($with['report']['counts']['events'])->toBeLessThan($whole['report']['counts']['events'])
+        ->and($whole['report'])->toBe($read($first)['report'])
+        ->and($second->fingerprint)->toBe($first->fingerprint);
+    $json = fn (string $query) => $this->as($this->person, 'GET', "{$this->path}/audits/{$second->id}/report.json{$query}")->assertOk()->json();
+    expect($json(''))->toBe($with['report'])->and($json('?whole=1'))->toBe($whole['report']);
+    expect($this->actingAs($this->person)->get("{$this->path}/audits/{$second->id}/report.html")->assertOk()->getContent())->toContain('<td>Programs</td>');
+    $this->as($this->person, 'DELETE', "{$this->path}/exclusions/{$exclusion}")->assertOk()->assertJsonPath('withdrawn_by', $this->person->name);
+    $this->as($this->person, 'GET', $path)->assertOk()->assertJsonCount(1)->assertJsonPath('0.everywhere', false);
+    expect($read(auditAgain($this, ['log' => $first->audit_log_id]))['report'])->toBe($read($first)['report']);
+    expect($this->as($this->person, 'GET', "{$this->path}/logbook?thing=exclusion")->assertOk()->json('entries'))->toHaveCount(2);
+});

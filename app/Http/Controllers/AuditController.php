@@ -57,7 +57,7 @@ class AuditController extends Controller
 
     public function show(Request $request, Site $site, Audit $audit): JsonResponse
     {
-        return self::exactly([...(new AuditResource($audit))->toArray($request), 'read' => AuditReading::of($audit)]);
+        return self::exactly([...(new AuditResource($audit))->toArray($request), 'read' => AuditReading::of($audit, $request->boolean('whole'))]);
     }
 
     public function destroy(Site $site, Audit $audit): AuditResource
@@ -106,15 +106,16 @@ class AuditController extends Controller
         return $this->show($request, $site, $audit);
     }
 
-    public function file(Site $site, Audit $audit, string $format): Response|JsonResponse
+    public function file(Request $request, Site $site, Audit $audit, string $format): Response|JsonResponse
     {
-        $report = AuditReading::report($audit) ?? abort(404, 'This audit has found nothing yet: it is not done.');
-        $name = 'audit-'.($audit->experiment->key ?? 'log')."-{$audit->id}";
+        $isWhole = $request->boolean('whole');
+        $report = AuditReading::report($audit, $isWhole) ?? abort(404, 'This audit has found nothing yet: it is not done.');
+        $name = 'audit-'.($audit->experiment->key ?? 'log')."-{$audit->id}".($isWhole ? '-whole' : '');
 
         return match ($format) {
-            'json' => response(AuditReading::json($audit)."\n", 200, ['Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"{$name}.json\""]),
+            'json' => response(AuditReading::json($audit, $isWhole)."\n", 200, ['Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"{$name}.json\""]),
             'csv' => response(AuditTable::of($report), 200, ['Content-Type' => 'text/csv; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$name}.csv\""]),
-            default => response(AuditPage::of($report, AuditReading::views($audit), $site->time_zone), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Security-Policy' => "sandbox; default-src 'none'; img-src data:; style-src 'unsafe-inline'", 'Content-Disposition' => "inline; filename=\"{$name}.html\""]),
+            default => response(AuditPage::of($report, AuditReading::views($audit, $isWhole), $site->time_zone), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Security-Policy' => "sandbox; default-src 'none'; img-src data:; style-src 'unsafe-inline'", 'Content-Disposition' => "inline; filename=\"{$name}.html\""]),
         };
     }
 

@@ -28,7 +28,7 @@ abstract class SiteMail extends Mailable
     public function envelope(): Envelope
     {
         // A subject is one line, whatever the names in it hold.
-        return new Envelope(subject: mb_strimwidth((string) preg_replace('/\s+/u', ' ', mb_scrub($this->title(), 'UTF-8')), 0, 200, '…', 'UTF-8'));
+        return new Envelope(subject: mb_strimwidth((string) preg_replace('/\s+/u', ' ', mb_scrub($this->title(), 'UTF-8')), 0, 140, '…', 'UTF-8'));
     }
 
     public function headers(): Headers
@@ -45,6 +45,8 @@ abstract class SiteMail extends Mailable
             'site' => $this->about,
             'root' => rtrim((string) config('app.url'), '/')."/sites/{$this->about->key}",
             'moment' => static fn (CarbonImmutable|string $at): string => (is_string($at) ? CarbonImmutable::parse($at) : $at)->setTimezone($zone)->format('D j M Y, H:i'),
+            // Numbers stay on one line.
+            'held' => static fn (string $words): string => (string) preg_replace('/(?<=\d) (?=\d{3}\b|%)/u', "\u{a0}", $words),
             ...$this->shown(),
         ]);
     }

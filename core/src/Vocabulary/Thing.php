@@ -19,6 +19,7 @@ enum Thing: string
     case Person = 'person';
     case Webhook = 'webhook';
     case Audit = 'audit';
+    case Exclusion = 'exclusion';
 
     public function label(): string
     {

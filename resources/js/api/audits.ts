@@ -29,10 +29,13 @@ export const useNewestAudits = (site: string) =>
         refetchInterval: 15_000,
     });
 
-export const useAudit = (site: string, audit: number) =>
+/** @param whole with nothing left out by exclusions */
+export const useAudit = (site: string, audit: number, whole = false) =>
     useQuery({
-        queryKey: ['audit', site, audit],
-        queryFn: () => answer(api.GET('/api/sites/{site}/audits/{audit}', { params: { path: { site, audit } } })),
+        queryKey: ['audit', site, audit, ...(whole ? ['whole'] : [])],
+        queryFn: () =>
+            answer(api.GET('/api/sites/{site}/audits/{audit}', { params: { path: { site, audit }, query: whole ? { whole: 1 } : {} } })),
+        placeholderData: (before) => (before?.audit === audit ? before : undefined),
         refetchInterval: ({ state }) => (state.data && isUnderWay(state.data) ? WATCHED_EVERY : false),
     });
 
@@ -83,6 +86,36 @@ export function useSayOfFinding(site: string, audit: number) {
         mutationFn: (body: { identity: string; state: 'explained' | 'mended' | null; note?: string; until?: string | null }) =>
             answer(api.PUT('/api/sites/{site}/audits/{audit}/findings', { params: { path: { site, audit } }, body })),
         onSuccess: (read) => client.setQueryData(['audit', site, audit], read),
+    });
+}
+
+export type Exclusion = Schemas['Exclusion'];
+export type ExclusionRule = Schemas['ExclusionRule'];
+
+/** What audits of the same leave out. */
+export const useExclusions = (site: string, audit: number) =>
+    useQuery({
+        queryKey: ['exclusions', site, audit],
+        queryFn: () => answer(api.GET('/api/sites/{site}/audits/{audit}/exclusions', { params: { path: { site, audit } } })),
+    });
+
+export function useMakeExclusion(site: string, audit: number) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: { exclusion: ExclusionRule; reason: string; everywhere: boolean }) =>
+            answer(api.POST('/api/sites/{site}/audits/{audit}/exclusions', { params: { path: { site, audit } }, body })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['exclusions', site] }),
+    });
+}
+
+export function useWithdrawExclusion(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (exclusion: number) =>
+            answer(api.DELETE('/api/sites/{site}/exclusions/{exclusion}', { params: { path: { site, exclusion } } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['exclusions', site] }),
     });
 }
 

@@ -30,7 +30,8 @@ export const address = {
     audits: (site: string) => `/sites/${site}/audits`,
     audit: (site: string, audit: number, view?: string) => `/sites/${site}/audits/${audit}${view ? `/${view}` : ''}`,
     auditLogs: (site: string, log?: number) => `/sites/${site}/audits/logs${log ? `/${log}` : ''}`,
-    auditReport: (site: string, audit: number, format: 'html' | 'json' | 'csv') => `/api/sites/${site}/audits/${audit}/report.${format}`,
+    auditReport: (site: string, audit: number, format: 'html' | 'json' | 'csv', whole = false) =>
+        `/api/sites/${site}/audits/${audit}/report.${format}${whole ? '?whole=1' : ''}`,
     notices: (site: string, part?: 'settings' | 'webhooks' | 'told' | 'outbox', mail?: number) =>
         `/sites/${site}/notices${part ? `/${part}` : ''}${mail ? `/${mail}` : ''}`,
     published: (site: string) => `/sites/${site}/wiring/published`,

@@ -11,6 +11,7 @@ import { useTitle } from '../parts/useTitle';
 import { held } from '../parts/words';
 import { Waiting } from '../parts/Waiting';
 import { ChainStrip } from './ChainStrip';
+import { ExclusionBar } from './ExclusionBar';
 import { VERDICT_STATE, VERDICT_WORDS } from './grades';
 import { PartBar } from './PartBar';
 import { chosenIn } from './part';
@@ -36,13 +37,19 @@ const VIEWS: { view: string; label: string; View: LazyExoticComponent<ComponentT
     { view: 'volume', label: 'Volume', View: lazy(async () => ({ default: (await import('./views/VolumeView')).VolumeView })) },
     { view: 'delays', label: 'Delays', View: lazy(async () => ({ default: (await import('./views/DelaysView')).DelaysView })) },
     { view: 'orders', label: 'Orders', View: lazy(async () => ({ default: (await import('./views/OrdersView')).OrdersView })) },
+    {
+        view: 'exclusions',
+        label: 'Left out',
+        View: lazy(async () => ({ default: (await import('./views/ExclusionsView')).ExclusionsView })),
+    },
     { view: 'checks', label: 'What was checked', View: lazy(async () => ({ default: (await import('./views/ChecksView')).ChecksView })) },
 ];
 
 /** One audit: its verdict first, then the chain with the findings at their links, then the views. */
 export function AuditPage() {
     const site = useSiteKey();
-    const audit = useAudit(site, Number(useParams().audit) || 0);
+    const [params] = useSearchParams();
+    const audit = useAudit(site, Number(useParams().audit) || 0, params.has('whole'));
 
     return <Waiting query={audit}>{(known) => <Known site={site} audit={known} />}</Waiting>;
 }
@@ -60,8 +67,10 @@ function Known({ site, audit }: { site: string; audit: ReadAudit }) {
 }
 
 function Head({ site, audit }: { site: string; audit: ReadAudit }) {
+    const isWhole = Boolean(audit.read?.excludes && audit.read.whole);
     const counts = audit.read?.report.counts;
     const period = audit.read?.report.period;
+    const verdict = audit.read?.report.verdict ?? audit.verdict;
     const mayWork = useRight(site) !== 'look';
     const ask = useAskAudit(site);
     const navigate = useNavigate();
@@ -85,9 +94,9 @@ function Head({ site, audit }: { site: string; audit: ReadAudit }) {
                     )}
                 </p>
                 <h1 className="flex items-start gap-2.5 text-xl font-semibold">
-                    {audit.verdict && (
+                    {verdict && (
                         <span className="mt-1">
-                            <StateMark state={VERDICT_STATE[audit.verdict]} size={20} />
+                            <StateMark state={VERDICT_STATE[verdict]} size={20} />
                         </span>
                     )}
                     <span role="status">{title(audit)}</span>
@@ -120,17 +129,23 @@ function Head({ site, audit }: { site: string; audit: ReadAudit }) {
                 {audit.state === 'done' && (
                     <span className="flex gap-3 text-sm">
                         <a
-                            href={address.auditReport(site, audit.audit, 'html')}
+                            href={address.auditReport(site, audit.audit, 'html', isWhole)}
                             target="_blank"
                             rel="noreferrer"
                             className="text-accent underline underline-offset-4"
                         >
                             Report
                         </a>
-                        <a href={address.auditReport(site, audit.audit, 'json')} className="text-accent underline underline-offset-4">
+                        <a
+                            href={address.auditReport(site, audit.audit, 'json', isWhole)}
+                            className="text-accent underline underline-offset-4"
+                        >
                             JSON
                         </a>
-                        <a href={address.auditReport(site, audit.audit, 'csv')} className="text-accent underline underline-offset-4">
+                        <a
+                            href={address.auditReport(site, audit.audit, 'csv', isWhole)}
+                            className="text-accent underline underline-offset-4"
+                        >
                             CSV
                         </a>
                         <Share site={site} audit={audit.audit} />
@@ -161,7 +176,7 @@ function Head({ site, audit }: { site: string; audit: ReadAudit }) {
 function title(audit: ReadAudit): string {
     switch (audit.state) {
         case 'done':
-            return held(audit.sentence);
+            return held(audit.read?.report.sentence ?? audit.sentence);
         case 'failed':
             return `It could not be audited. ${audit.doing}`;
         case 'cancelled':
@@ -207,7 +222,10 @@ function Read({ site, audit, read }: { site: string; audit: ReadAudit; read: Aud
     const part = useAuditPart(site, audit.audit, chosen, isChosen(chosen) && read.parts);
     const known = VIEWS.find((one) => one.view === view);
     // What is chosen stays chosen from one view to the next.
-    const kept = new URLSearchParams(Object.entries(chosen).filter(([, value]) => value) as [string, string][]).toString();
+    const kept = new URLSearchParams([
+        ...(Object.entries(chosen).filter(([, value]) => value) as [string, string][]),
+        ...(params.has('whole') ? [['whole', '1']] : []),
+    ]).toString();
 
     return (
         <>
@@ -225,7 +243,10 @@ function Read({ site, audit, read }: { site: string; audit: ReadAudit; read: Aud
                         </Link>
                     ))}
                 </nav>
-                {view !== 'checks' && <PartBar read={read} chosen={chosen} part={part} />}
+                <ExclusionBar read={read} />
+                {view !== 'checks' && view !== 'exclusions' && (
+                    <PartBar site={site} audit={audit.audit} read={read} chosen={chosen} part={part} />
+                )}
                 {known ? (
                     <Suspense fallback={<p className="text-soft">Reading…</p>}>
                         <known.View site={site} audit={audit} read={read} views={part.data?.views ?? read.views} />

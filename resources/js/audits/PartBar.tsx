@@ -1,9 +1,10 @@
 import type { UseQueryResult } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
+import { Link } from 'react-router';
 import { isChosen, type AuditRead, type Chosen } from '../api/audits';
 import type { Schemas } from '../api/client';
 import { useSite } from '../api/queries';
-import { useSiteKey } from '../app/address';
+import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
 import { Moment } from '../parts/Moment';
@@ -12,13 +13,20 @@ import { useChoose } from './part';
 import { inZone, localText } from './zoneTime';
 
 interface Props {
+    site: string;
+    audit: number;
     read: AuditRead;
     chosen: Chosen;
     part: UseQueryResult<Schemas['AuditPart']>;
 }
 
+const noParts = (read: AuditRead): string =>
+    read.excludes && read.whole
+        ? 'Parts are looked at with exclusions.'
+        : 'What was counted is kept of the newest audits alone: audit again to look at parts.';
+
 /** Which part is looked at, and what the tests say of it alone; a stretch can be typed here instead of dragged. */
-export function PartBar({ read, chosen, part }: Props) {
+export function PartBar({ site, audit, read, chosen, part }: Props) {
     const choose = useChoose();
     const [typing, setTyping] = useState(false);
     const showAll = (): void => choose({ since: null, until: null, dimension: null, value: null });
@@ -31,7 +39,7 @@ export function PartBar({ read, chosen, part }: Props) {
                 <Button className="text-ink" onClick={() => setTyping(true)} disabled={!read.parts}>
                     Choose a stretch…
                 </Button>
-                {!read.parts && 'What was counted is kept of the newest audits alone: audit again to look at parts.'}
+                {!read.parts && noParts(read)}
             </p>
         );
     }
@@ -56,6 +64,14 @@ export function PartBar({ read, chosen, part }: Props) {
                         )}
                     </strong>
                 </span>
+                {chosen.since && chosen.until && (
+                    <Link
+                        to={`${address.audit(site, audit, 'exclusions')}?${new URLSearchParams({ kind: 'time', from: chosen.since, to: chosen.until })}`}
+                        className="text-accent underline underline-offset-4"
+                    >
+                        Leave this stretch out…
+                    </Link>
+                )}
                 <Button className="ml-auto" onClick={showAll}>
                     Show all of it
                 </Button>
@@ -65,7 +81,7 @@ export function PartBar({ read, chosen, part }: Props) {
                     {part.error.message}
                 </p>
             ) : !read.parts ? (
-                <p className="text-doubt-ink">What was counted is kept of the newest audits alone: audit again to look at parts.</p>
+                <p className="text-doubt-ink">{noParts(read)}</p>
             ) : part.data ? (
                 <>
                     <p>{held(part.data.sentence)}</p>

@@ -20,6 +20,21 @@ const VIEW_OF: [RegExp, string, string][] = [
     [/^order/, 'orders', 'See the orders'],
 ];
 
+/** What of a finding can be left out of audits, where that is a way to go on. */
+function leftOut({ code, since, until }: AuditFinding): { label: string; params: Record<string, string> } | null {
+    if (code === 'event.bot') {
+        return { label: 'Leave these bots out', params: { kind: 'bots' } };
+    }
+    if (code === 'event.internal' || code === 'order.outlier') {
+        return { label: 'Mark internal traffic', params: { kind: 'internal' } };
+    }
+    if (since && until && /^(gap\.(silence|drop|clock)|srm\.onset|goal\.dropped)$/.test(code)) {
+        return { label: 'Leave this stretch out', params: { kind: 'time', from: since, to: until } };
+    }
+
+    return null;
+}
+
 /** Where to go from a finding: the picture of it, what it touches alone, and what mends it. */
 export function doors(site: string, audit: ReadAudit, finding: AuditFinding): Door[] {
     const found: Door[] = [];
@@ -46,6 +61,10 @@ export function doors(site: string, audit: ReadAudit, finding: AuditFinding): Do
     }
     if (part.size > 0) {
         found.push({ label: 'Look at these alone', to: `${address.audit(site, audit.audit, view ?? 'split')}?${part}` });
+    }
+    const out = leftOut(finding);
+    if (out) {
+        found.push({ label: out.label, to: `${address.audit(site, audit.audit, 'exclusions')}?${new URLSearchParams(out.params)}` });
     }
     if (finding.page) {
         found.push({ label: 'Inspect this page', to: `${address.coverage(site)}?q=${encodeURIComponent(finding.page)}` });

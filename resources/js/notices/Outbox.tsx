@@ -4,6 +4,7 @@ import { address, useSiteKey } from '../app/address';
 import { Moment } from '../parts/Moment';
 import { Table } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
+import { held } from '../parts/words';
 import { Frame } from './Frame';
 
 /** The mails that this copy kept instead of sending them, and one of them beside the list. */
@@ -26,12 +27,12 @@ export function Outbox() {
                     all.length === 0 ? (
                         <p>No mail is kept here.</p>
                     ) : (
-                        <div className="grid items-start gap-6 xl:grid-cols-2">
+                        <div className="grid items-start gap-6 xl:grid-cols-[3fr_2fr]">
                             <Table
                                 label="Mails"
                                 columns={[
-                                    { key: 'at', head: 'When', cell: (one) => <Moment at={one.at} /> },
-                                    { key: 'recipient', head: 'To', cell: (one) => <span className="break-all">{one.recipient}</span> },
+                                    { key: 'at', head: 'When', cell: (one) => <Moment at={one.at} />, className: 'px-3 py-1 align-top' },
+                                    { key: 'recipient', head: 'To', cell: (one) => one.recipient, className: 'px-3 py-1 align-top' },
                                     {
                                         key: 'subject',
                                         head: 'Subject',
@@ -42,7 +43,7 @@ export function Outbox() {
                                                 aria-current={`${one.mail}` === chosen}
                                                 onClick={() => void navigate(address.notices(site, 'outbox', one.mail))}
                                             >
-                                                {one.subject}
+                                                {held(one.subject)}
                                             </button>
                                         ),
                                         wide: true,
@@ -71,7 +72,7 @@ function Mail({ site, mail }: { site: string; mail: number }) {
             {(one) => (
                 <article className="border border-line bg-leaf" aria-label={one.subject}>
                     <header className="space-y-0.5 border-b border-line px-3 py-2">
-                        <h2 className="font-semibold">{one.subject}</h2>
+                        <h2 className="font-semibold">{held(one.subject)}</h2>
                         <p className="text-sm text-soft">
                             To {one.recipient}, <Moment at={one.at} seconds />
                         </p>

@@ -50,10 +50,12 @@ final readonly class Exclusion
             [$from, $to] = array_map(static fn (string $end): int => self::ms($fields->moment($end) ?? throw new InvalidAudit('A stretch of time needs both its ends, in RFC 3339.', $end)), ['from', 'to']);
             $from < $to || throw new InvalidAudit('It ends after it begins.', 'to');
         }
-        if ($kind === ExclusionKind::Page || ($kind === ExclusionKind::Internal && $fields->has('rule'))) {
-            $rule = $fields->has('rule') ? $fields->part('rule', static fn (mixed $rule): Rule => RuleReader::read($rule)) : throw new InvalidAudit('Say which pages, by a rule on their address.', 'rule');
+        $told = is_array($json) ? $json : [];
+        if ($kind === ExclusionKind::Page || ($kind === ExclusionKind::Internal && array_key_exists('rule', $told))) {
+            $rule = $fields->has('rule') ? $fields->part('rule', static fn (mixed $rule): Rule => RuleReader::read($rule)) : throw new InvalidAudit($kind === ExclusionKind::Page ? 'Say which pages, by a rule on their address.' : 'Say by which rule they are known.', 'rule');
         }
         if ($kind === ExclusionKind::Internal) {
+            ($told['visitors'] ?? null) === [] && throw new InvalidAudit('Name one visitor at least.', 'visitors');
             foreach ($fields->list('visitors') as $i => $visitor) {
                 $i < self::MOST_VISITORS || throw new InvalidAudit('Name '.self::MOST_VISITORS.' visitors at most; of more, a rule tells.', 'visitors');
                 $visitors[is_string($visitor) && $visitor !== '' && strlen($visitor) <= 200 ? "#{$visitor}" : throw new InvalidAudit('The id of a visitor is a text of 200 bytes at most.', "visitors.{$i}")] = true;
