@@ -21,13 +21,13 @@ $views = [
     'rehearsal' => "{$origin}/sites/plx_larkhollowstage1/experiments/outranked/rehearsal",
     'bench' => "{$site}/bench",
     'experiment' => "{$site}/experiments/loan-steps",
-    'experiment-split' => "{$site}/experiments/catalogue-heading/split",
     'audit' => "{$site}/audits/4",
     'audit-split' => "{$site}/audits/4/split",
     'make-experiment' => "{$site}/experiments/new",
     'draft' => "{$site}/experiments/workshop-invite/exposure",
     'plan' => "{$site}/experiments/evening-shelves/plan",
     'ready' => "{$site}/experiments/workshop-invite/ready",
+    'notices' => "{$site}/notices/outbox",
     'logbook' => "{$site}/logbook",
     'wiring' => "{$site}/wiring",
     'tags' => "{$site}/wiring/tags",
@@ -64,6 +64,8 @@ try {
                 $press('//button[@type="submit"]');
             } elseif ($name === 'feed') {
                 $press('//tr[@data-event]//a');
+            } elseif ($name === 'notices') {
+                $press('//table//button');
             } elseif ($name === 'brief') {
                 if ($browser->findElements(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')) === []) {
                     $browser->findElement(WebDriverBy::xpath('//form//input'))->sendKeys('Wren, who looks after the templates');

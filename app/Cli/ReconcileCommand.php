@@ -13,7 +13,7 @@ use Pellix\Core\Reconcile\OtherColumns;
 use Pellix\Core\Reconcile\Ours;
 use Pellix\Core\Reconcile\Reconciliation;
 
-/** `bin/pellix reconcile EVENTS OTHER.csv --experiment=FILE [--map=FILE] [--log-map=FILE] [--tolerance=0.05] [--window=600] [--format=ndjson|csv] [--json]`. */
+/** `bin/pellix reconcile EVENTS OTHER.csv --experiment=FILE [--map=FILE] [--log-map=FILE] [--goal=KEY] [--tolerance=0.05] [--window=600] [--format=ndjson|csv] [--json]`. */
 final class ReconcileCommand
 {
     private const WORTH_TWO_BYTES = 10_000_000;
@@ -33,7 +33,7 @@ final class ReconcileCommand
     public static function run(array $arguments, $in, $out, $err): int
     {
         try {
-            $line = CommandLine::parse($arguments, ['experiment', 'map', 'log-map', 'tolerance', 'window', 'format'], ['json']);
+            $line = CommandLine::parse($arguments, ['experiment', 'map', 'log-map', 'goal', 'tolerance', 'window', 'format'], ['json']);
             $reconciled = self::reconcile($line, $in, $err);
         } catch (BadUsage $e) {
             fwrite($err, "reconcile: {$e->getMessage()}\n");
@@ -72,9 +72,22 @@ final class ReconcileCommand
         $setup = ExperimentFile::setup($line->value('experiment') ?? throw new BadUsage('Say which experiment: --experiment=FILE.'));
         $zone = $setup->settings->zone->getName();
         $columns = $line->value('map') === null ? OtherColumns::ours($zone) : JsonFile::read($line->value('map'), static fn (mixed $json): OtherColumns => OtherColumns::read($json, $zone));
+        $goal = $line->value('goal');
+        $place = $goal === null ? null : self::goal($goal, $setup);
         $other = self::other($file, $columns, $setup, $in);
+        if ($place !== null && $other->kind === 'orders') {
+            throw new BadUsage('--goal is for a table of days: day, variant and hits. This file has orders.');
+        }
 
-        return Reconciliation::of(self::ours($log, $line, $setup, $in, $err), $other, $setup, $tolerance, (int) $window);
+        return Reconciliation::of(self::ours($log, $line, $setup, $place, $in, $err), $other, $setup, $tolerance, (int) $window, $goal);
+    }
+
+    /** @throws BadUsage */
+    private static function goal(string $key, Setup $setup): int
+    {
+        $place = array_search($key, array_map(static fn ($goal): string => $goal->key, $setup->goals), true);
+
+        return $place === false ? throw new BadUsage("--goal: the experiment has no goal \"{$key}\"; it has ".(implode(', ', array_map(static fn ($goal): string => $goal->key, $setup->goals)) ?: 'none').'.') : (int) $place;
     }
 
     /**
@@ -101,14 +114,14 @@ final class ReconcileCommand
      *
      * @throws BadUsage
      */
-    private static function ours(string $log, CommandLine $line, Setup $setup, $in, $err): Ours
+    private static function ours(string $log, CommandLine $line, Setup $setup, ?int $goal, $in, $err): Ours
     {
         $isCsv = LogFormat::isCsv($line);
         $columns = $line->value('log-map') === null ? null : JsonFile::read($line->value('log-map'), \Pellix\Core\Events\LogColumns::read(...));
         try {
             $pieces = $log === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($log, $isCsv, self::WORTH_TWO_BYTES, $columns, true) ?? throw new BadUsage("{$log}: this file cannot be read.");
 
-            $ours = Ours::of($pieces, $setup, LogProgress::of('reconcile', $log, $err));
+            $ours = Ours::of($pieces, $setup, LogProgress::of('reconcile', $log, $err), $goal);
         } catch (InvalidLog $e) {
             [$number] = explode('.', $e->field, 2);
             throw new BadUsage("{$log}: line {$number}: {$e->getMessage()} Where a log has other columns, say which is which: --log-map=FILE.");

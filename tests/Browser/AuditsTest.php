@@ -54,8 +54,8 @@ it('leads from the Bench to the cause in three clicks', function () {
 it('shows every view of an audit as a picture and as a table, without a fault that axe can find, also on a phone', function (int $width) {
     $desk = $this->signIn($width);
     $audit = ($this->auditOf)($desk, 'A heading that invites');
-    foreach (['' => 'The numbers, and how it was decided', '/split' => 'left its bounds', '/segments' => 'segments tested', '/stages' => 'of the stage before', '/volume' => 'events of people', '/delays' => 'were received within', '/orders' => 'orders', '/checks' => 'checks were made'] as $view => $text) {
-        foreach ($view === '' || $view === '/checks' ? [''] : ['', '?table=1'] as $form) {
+    foreach (['' => 'The numbers, and how it was decided', '/split' => 'left its bounds', '/segments' => 'segments tested', '/stages' => 'of the stage before', '/volume' => 'events of people', '/delays' => 'were received within', '/orders' => 'orders', '/exclusions' => 'Nothing is left out.', '/checks' => 'checks were made'] as $view => $text) {
+        foreach (in_array($view, ['', '/exclusions', '/checks'], true) ? [''] : ['', '?table=1'] as $form) {
             $desk->get($audit.$view.$form);
             $view === '/stages' ? $this->see($desk, 'Stages') : $this->see($desk, $text);
             expect($desk->executeScript('return document.documentElement.scrollWidth'))->toBeLessThanOrEqual($width, $view.$form)->and($this->axe($desk))->toBe([], $view.$form);
@@ -137,4 +137,32 @@ it('audits a log of other columns that somebody brings, and finds its cause', fu
     expect($this->axe($reader))->toBe([]);
     unlink($copy);
     unlink($file);
+});
+
+it('leaves a stretch out of the next audit, shows it with and without, and withdraws it', function () {
+    $desk = $this->signIn();
+    $audit = ($this->auditOf)($desk, 'Say what the next step is');
+    $desk->get($audit.'/split?since='.gmdate('Y-m-d\TH:i:s\Z', strtotime('today -6 days')).'&until='.gmdate('Y-m-d\TH:i:s\Z', strtotime('today -4 days')));
+    $this->await($desk, function () use ($desk) {
+        $desk->findElement(WebDriverBy::linkText('Leave this stretch out…'))->click();
+
+        return true;
+    }, 'the way to leave it out');
+    $this->press($desk, 'Leave it out');
+    $this->see($desk, 'Say why, for whoever reads the audit later.');
+    $this->fill($desk, 'Its name', 'Two odd days');
+    $this->fill($desk, 'Why', 'The shop was closed');
+    expect($this->axe($desk))->toBe([]);
+    $this->press($desk, 'Leave it out');
+    $this->see($desk, 'the next audit goes by it');
+    $this->press($desk, 'Audit again');
+    $this->see($desk, '1 exclusion leaves out', 60);
+    expect($this->axe($desk))->toBe([]);
+    $desk->findElement(WebDriverBy::linkText('Without exclusions'))->click();
+    $this->see($desk, 'Nothing is left out of what you see here');
+    $desk->findElement(WebDriverBy::linkText('Left out'))->click();
+    $this->press($desk, 'Withdraw');
+    $this->press($desk, 'Withdraw it');
+    $this->see($desk, 'withdrawn by');
+    expect($this->axe($desk))->toBe([]);
 });

@@ -108,6 +108,9 @@ final class Other
             $place = $column === null ? false : array_search(mb_strtolower(trim($column)), $names, true);
             if ($place !== false) {
                 $places[$field] = (int) $place;
+            } elseif ($field === 'visitors' && $columns->columns === [] && ($place = array_search('hits', $names, true)) !== false) {
+                // Of a goal hits are counted.
+                $places[$field] = (int) $place;
             } elseif ($columns->columns !== [] && $column !== null) {
                 throw new InvalidOther("The header row has no column \"{$column}\", which the mapping names for {$field}. It has ".implode(', ', $header).'.', (string) $line);
             }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Pellix\Core\Reconcile;
 
 use Pellix\Core\Audit\Reading\Cells;
+use Pellix\Core\Audit\Reading\Hits;
 use Pellix\Core\Audit\Reading\LogUnits;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Skipped;
@@ -26,6 +27,10 @@ final class Ours
     public Presence $exposed;
     public Presence $first;
 
+    /** Of a goal: its hits, and who reached it. */
+    public Presence $hits;
+    public Presence $reached;
+
     /** First and last moment of the log, in milliseconds. */
     public int $from = PHP_INT_MAX;
     public int $to = PHP_INT_MIN;
@@ -37,8 +42,10 @@ final class Ours
     public Skipped $skipped;
 
     /** @param list<Spool> $orders that the halves have put aside */
-    private function __construct(private readonly Setup $setup, public array $orders)
+    private function __construct(private readonly Setup $setup, public array $orders, private readonly ?int $goal)
     {
+        $this->hits = new Presence();
+        $this->reached = new Presence();
         $this->seen = new Presence();
         $this->exposed = new Presence();
         $this->first = new Presence();
@@ -48,11 +55,12 @@ final class Ours
     /**
      * @param non-empty-list<iterable<int, mixed>> $pieces   of the log, as `LogReader::pieces` gives them
      * @param callable(int): void                  $progress
+     * @param int|null                             $goal     place of the goal whose hits are counted; null for visitors
      */
-    public static function of(array $pieces, Setup $setup, callable $progress): self
+    public static function of(array $pieces, Setup $setup, callable $progress, ?int $goal = null): self
     {
         $log = LogUnits::read($pieces, $setup, $progress);
-        $ours = self::halves($setup, static fn (self $half, int $which) => $log->half($which, $half->unit(...), static fn () => null), $log->events > self::WORTH_TWO_EVENTS);
+        $ours = self::halves($setup, $goal, static fn (self $half, int $which) => $log->half($which, $half->unit(...), static fn () => null), $log->events > self::WORTH_TWO_EVENTS);
         $ours->lines = $log->lines;
         $ours->skipped = $log->skipped;
 
@@ -64,9 +72,9 @@ final class Ours
      *
      * @param callable(int): iterable<list<array<string, mixed>>> $visitors which half => all events of one visitor after the other
      */
-    public static function ofVisitors(callable $visitors, Setup $setup): self
+    public static function ofVisitors(callable $visitors, Setup $setup, ?int $goal = null): self
     {
-        return self::halves($setup, static function (self $half, int $which) use ($visitors, $setup): void {
+        return self::halves($setup, $goal, static function (self $half, int $which) use ($visitors, $setup): void {
             $cells = new Cells($setup);
             foreach ($visitors($which) as $rows) {
                 $own = array_values(array_filter(array_map(static fn (array $row): ?array => $cells->of(++$half->lines, $row), $rows)));
@@ -76,21 +84,22 @@ final class Ours
     }
 
     /** @param callable(self, int): void $work of one half */
-    private static function halves(Setup $setup, callable $work, bool $isMuch): self
+    private static function halves(Setup $setup, ?int $goal, callable $work, bool $isMuch): self
     {
         $orders = [new Spool(1), new Spool(1)];
-        [$ours, $other] = TwoAtOnce::run(static function (int $half) use ($setup, $orders, $work): array {
-            $ours = new self($setup, [$orders[$half]]);
+        [$ours, $other] = TwoAtOnce::run(static function (int $half) use ($setup, $goal, $orders, $work): array {
+            $ours = new self($setup, [$orders[$half]], $goal);
             $work($ours, $half);
             $orders[$half]->flush();
 
-            return [$ours->seen, $ours->exposed, $ours->first, $ours->from, $ours->to, $ours->hours, $ours->lines];
+            return [[$ours->seen, $ours->exposed, $ours->first, $ours->hits, $ours->reached], $ours->from, $ours->to, $ours->hours, $ours->lines];
         }, $isMuch);
-        $sum = new self($setup, $orders);
-        foreach ([$ours, $other] as [$seen, $exposed, $first, $from, $to, $hours, $lines]) {
-            $sum->seen->plus($seen);
-            $sum->exposed->plus($exposed);
-            $sum->first->plus($first);
+        $sum = new self($setup, $orders, $goal);
+        $own = [$sum->seen, $sum->exposed, $sum->first, $sum->hits, $sum->reached];
+        foreach ([$ours, $other] as [$presences, $from, $to, $hours, $lines]) {
+            foreach ($presences as $i => $presence) {
+                $own[$i]->plus($presence);
+            }
             $sum->from = min($sum->from, $from);
             $sum->to = max($sum->to, $to);
             $sum->lines += $lines;
@@ -111,6 +120,9 @@ final class Ours
      */
     public function ways(bool $ofVariants): array
     {
+        if ($this->goal !== null) {
+            return ['hits' => $this->hits, 'reached' => $this->reached];
+        }
         $ways = $ofVariants ? ['exposed' => $this->exposed, 'first' => $this->first, 'seen' => $this->seen] : ['seen' => $this->seen, 'exposed' => $this->exposed, 'first' => $this->first];
 
         return array_filter($ways, static fn (Presence $presence): bool => ! $presence->isEmpty()) ?: ['seen' => $this->seen];
@@ -139,6 +151,7 @@ final class Ours
                 $this->order($unit, $i, $own);
             }
         }
+        $this->goal === null || $this->hits($unit, $this->goal, $own);
         foreach ($unit->exposures as $i) {
             $variant = $unit->props($i)['variant'] ?? null;
             $slot = Presence::slot($unit->times[$i]);
@@ -156,6 +169,22 @@ final class Ours
             $slot = Presence::slot($unit->times[(int) $unit->exposedAt]);
             $this->first->add($own, [$slot]);
             $this->first->add('', [$slot]);
+        }
+    }
+
+    private function hits(Unit $unit, int $goal, ?string $variant): void
+    {
+        $slots = [];
+        foreach (Hits::of($this->setup->goals[$goal], $goal, $unit) as $i) {
+            $slot = Presence::slot($unit->times[$i]);
+            $of = $variant !== null && $unit->times[$i] >= $unit->times[(int) $unit->exposedAt] ? ['', $variant] : [''];
+            foreach ($of as $one) {
+                $this->hits->add($one, [$slot]);
+                $slots[$one][$slot] = true;
+            }
+        }
+        foreach ($slots as $one => $when) {
+            $this->reached->add((string) $one, array_keys($when));
         }
     }
 

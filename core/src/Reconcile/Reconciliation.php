@@ -19,17 +19,18 @@ final readonly class Reconciliation
     /** Seconds; common practice, no source. */
     public const WINDOW = 600;
 
-    public const COUNTED = ['seen' => 'visitors with any event on the day', 'exposed' => 'visitors exposed on the day', 'first' => 'visitors first exposed on the day'];
+    public const COUNTED = ['seen' => 'visitors with any event on the day', 'exposed' => 'visitors exposed on the day', 'first' => 'visitors first exposed on the day', 'hits' => 'hits of the goal on the day', 'reached' => 'visitors who reached the goal on the day'];
 
-    private function __construct(private Setup $setup, private Other $other, private Days $days, private ?OrderDifferences $orders, private int $matchedById, private Evenness $even, private int $ahead, private ?string $counted, private float $tolerance)
+    private function __construct(private Setup $setup, private Other $other, private Days $days, private ?OrderDifferences $orders, private int $matchedById, private Evenness $even, private int $ahead, private ?string $counted, private float $tolerance, private ?string $goal = null)
     {
     }
 
     /**
      * @param float $tolerance part by which figures may differ
      * @param int   $window    seconds by which the times of one order may differ
+     * @param string|null $goal key of the goal whose hits `$ours` has counted; null for visitors
      */
-    public static function of(Ours $ours, Other $other, Setup $setup, float $tolerance = self::TOLERANCE, int $window = self::WINDOW): self
+    public static function of(Ours $ours, Other $other, Setup $setup, float $tolerance = self::TOLERANCE, int $window = self::WINDOW, ?string $goal = null): self
     {
         $calendar = new Calendar($setup->settings->zone);
         if ($other->kind === 'orders') {
@@ -41,7 +42,7 @@ final readonly class Reconciliation
         }
         $ways = $ours->ways($other->hasVariants);
         $shift = $ours->from > $ours->to ? null : DayShift::find($ways, $other->days, $calendar, $ours->from, $ours->to);
-        $counted = $shift->counted ?? 'seen';
+        $counted = $shift->counted ?? array_key_first($ways);
         $ahead = $shift->ahead ?? 0;
         $own = [];
         foreach (Days::variants($other->days) as $variant) {
@@ -52,7 +53,7 @@ final readonly class Reconciliation
         $days = new Days($own, $other->days, $shift === null ? static fn (string $day): bool => true : Days::covered($ours->hours, $ours->from, $ours->to, $calendar, $ahead));
         $even = $other->hasVariants ? Evenness::ofVisitors($days->sums, $days->within, $days->isSumOff($tolerance)) : Evenness::untold('The table has no variants.');
 
-        return new self($setup, $other, $days, null, 0, $even, $ahead, $counted, $tolerance);
+        return new self($setup, $other, $days, null, 0, $even, $ahead, $counted, $tolerance, $goal);
     }
 
     private static function evenOrders(OrderDifferences $match): Evenness
@@ -111,9 +112,9 @@ final readonly class Reconciliation
     {
         [$ours, $theirs] = $this->days->total();
         if (array_sum(array_column($this->days->rows, 'ours')) === 0) {
-            return 'The log has no visitor on any of the days of the table.';
+            return "The log has no {$this->noun()} on any of the days of the table.";
         }
-        $numbers = Told::number($ours).' visitors here, '.Told::number($theirs).' there';
+        $numbers = Told::number($ours)." {$this->noun()} here, ".Told::number($theirs).' there';
         $difference = $this->days->difference(null)->part;
         $by = $difference === null ? '' : ($difference < 0 ? 'fewer' : 'more');
         $part = Told::percent(abs($difference ?? 0.0));
@@ -123,22 +124,31 @@ final readonly class Reconciliation
             $others = array_diff_key($this->days->sums, [$variant => true]);
             $rest = Difference::of((int) array_sum(array_column($others, 0)), (int) array_sum(array_column($others, 1)))->part ?? 0.0;
 
-            return "Pellix and the other source do not differ evenly: of variant {$variant} Pellix has ".self::by($own).', of the others '.self::by($rest).' ('.Told::p(log(max(1e-300, $this->even->p ?? 1.0))).').';
+            return "Pellix and the other source do not differ evenly: of variant {$variant} Pellix has ".$this->by($own).', of the others '.$this->by($rest).' ('.Told::p(log(max(1e-300, $this->even->p ?? 1.0))).').';
         }
         $even = $this->even->p === null ? '' : ', in all variants alike ('.Told::p(log(max(1e-300, $this->even->p))).')';
         if ($this->verdict() === 'differ') {
             $out = $this->days->clearlyOut($this->tolerance);
             $worst = $out === [] ? '' : ' Off by more than '.Told::percent($this->tolerance).' beyond chance: '.(count($out) > 3 ? Told::count(count($out), 'day').', first '.$out[0] : implode(', ', $out)).'.';
 
-            return $difference === null ? "The other source has no visitors on the days that both cover; Pellix has {$ours}." : "Pellix has {$part} {$by} visitors than the other source{$even}: {$numbers}.{$worst}";
+            return $difference === null ? "The other source has no {$this->noun()} on the days that both cover; Pellix has {$ours}." : "Pellix has {$part} {$by} {$this->noun()} than the other source{$even}: {$numbers}.{$worst}";
         }
 
         return 'The two sources agree within '.Told::percent($this->tolerance).": {$numbers}".($difference == 0 ? '' : " ({$part} {$by} here)").$even.'.';
     }
 
-    private static function by(float $part): string
+    private function noun(): string
     {
-        return abs($part) < 0.0005 ? 'as many visitors' : Told::percent(abs($part)).' '.($part < 0 ? 'fewer' : 'more').' visitors';
+        return match (true) {
+            $this->goal === null => 'visitors',
+            $this->counted === 'reached' => "visitors who reached goal {$this->goal}",
+            default => "hits of goal {$this->goal}",
+        };
+    }
+
+    private function by(float $part): string
+    {
+        return abs($part) < 0.0005 ? "as many {$this->noun()}" : Told::percent(abs($part)).' '.($part < 0 ? 'fewer' : 'more')." {$this->noun()}";
     }
 
     private function ordersTold(OrderDifferences $match): string
@@ -170,6 +180,7 @@ final readonly class Reconciliation
             'pellix' => 1,
             'kind' => $this->other->kind,
             'experiment' => $this->setup->experiment->key,
+            'goal' => $this->goal,
             'verdict' => $this->verdict(),
             'sentence' => $this->sentence(),
             'tolerance' => $this->tolerance,

@@ -4,12 +4,11 @@ declare(strict_types=1);
 
 namespace Pellix\Core\Audit\Sums;
 
+use Pellix\Core\Audit\Reading\Hits;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Events\LogEvent;
-use Pellix\Core\Goals\Goal;
-use Pellix\Core\Goals\HitFinder;
 
 /** How one goal was reached. */
 final class GoalSum extends CohortSums
@@ -48,7 +47,7 @@ final class GoalSum extends CohortSums
             return;
         }
         $goal = $setup->goals[$this->place];
-        $hits = $this->hits($goal, $unit);
+        $hits = Hits::of($goal, $this->place, $unit);
         if ($hits === []) {
             return;
         }
@@ -115,53 +114,6 @@ final class GoalSum extends CohortSums
     private static function isReload(Unit $unit, int $before, int $now, Setup $setup): bool
     {
         return $unit->whats[$now]->name === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * $setup->settings->sessionMinutes;
-    }
-
-    /** @return list<int> positions of its hits */
-    private function hits(Goal $goal, Unit $unit): array
-    {
-        $bit = 1 << $this->place;
-        $found = $views = [];
-        $isTold = in_array($goal->kind, ['engaged', 'scroll'], true);
-        foreach ($unit->hits as $i) {
-            if (($unit->whats[$i]->goals & $bit) === 0) {
-                continue;
-            }
-            if ($isTold) {
-                // These are told again and again as they grow; each page view reaches the mark once.
-                $view = $unit->props($i)['view'] ?? null;
-                $view = is_string($view) ? $view : $unit->whats[$i]->page;
-                if (isset($views[$view])) {
-                    continue;
-                }
-                $views[$view] = true;
-            }
-            $found[] = $i;
-        }
-
-        return $goal->kind === 'steps' && $found !== [] ? $this->sequences($goal, $unit, $found) : $found;
-    }
-
-    /**
-     * @param list<int> $positions of events that take a step
-     *
-     * @return list<int>
-     */
-    private function sequences(Goal $goal, Unit $unit, array $positions): array
-    {
-        $events = $places = [];
-        foreach ($positions as $i) {
-            $extra = $unit->extra($i);
-            $text = static fn (string $name): ?string => is_string($extra[$name] ?? null) ? $extra[$name] : null;
-            $ms = $unit->times[$i];
-            $seconds = (int) floor($ms / 1000);
-            $events[] = new LogEvent((string) $i, $unit->id, new \DateTimeImmutable(sprintf('@%d.%03d', $seconds, $ms - 1000 * $seconds)), Row::text($unit->whats[$i]->name), $text('url') ?? '', $unit->props($i), $text('referrer'), $text('agent'));
-        }
-        foreach (HitFinder::find($goal, $events, array_fill(0, count($events), 1)) as $hit) {
-            $places[] = (int) $hit->event();
-        }
-
-        return $places;
     }
 
     public function plus(self $other): void
