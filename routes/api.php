@@ -24,6 +24,7 @@ use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
 use App\Http\Controllers\PlanController;
 use App\Http\Controllers\PublicationController;
+use App\Http\Controllers\ReconciliationController;
 use App\Http\Controllers\RehearsalController;
 use App\Http\Controllers\RehearsalScriptController;
 use App\Http\Controllers\ScanController;
@@ -90,6 +91,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('audits/{audit}/report.{format}', [AuditController::class, 'file'])->whereNumber('audit')->whereIn('format', ['html', 'json', 'csv']);
             Route::get('audits/{audit}/shares', [AuditShareController::class, 'index'])->whereNumber('audit');
             Route::get('audits/{audit}/exclusions', [ExclusionController::class, 'index'])->whereNumber('audit');
+            Route::apiResource('reconciliations', ReconciliationController::class)->only('index', 'show')->whereNumber('reconciliation');
             Route::get('notices', [NoticeController::class, 'index']);
             Route::put('notices/seen', [NoticeController::class, 'update']);
             Route::get('notice-settings', [NoticeSettingController::class, 'show']);
@@ -139,6 +141,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::delete('audits/{audit}/shares/{share}', [AuditShareController::class, 'destroy'])->whereNumber(['audit', 'share']);
             Route::post('audits/{audit}/exclusions', [ExclusionController::class, 'store'])->whereNumber('audit');
             Route::delete('exclusions/{exclusion}', [ExclusionController::class, 'destroy'])->whereNumber('exclusion');
+            Route::apiResource('reconciliations', ReconciliationController::class)->only('store', 'destroy')->whereNumber('reconciliation');
             Route::post('audit-logs', [AuditLogController::class, 'store']);
             Route::put('audit-logs/{auditLog}', [AuditLogController::class, 'update'])->whereNumber('auditLog');
             Route::put('audit-logs/{auditLog}/pieces/{offset}', [AuditLogController::class, 'take'])->whereNumber('auditLog')->where('offset', '[0-9]{1,12}');

@@ -10,6 +10,7 @@ use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
 use Pellix\Core\Audit\Setup;
+use Pellix\Core\Reconcile\Ours;
 
 /** Audits an experiment on the stored events of its site. */
 final class StoredAudit
@@ -35,6 +36,15 @@ final class StoredAudit
         }
 
         return LogAudit::ofVisitors($log->visitors(...), $setup, $progress);
+    }
+
+    /** @param int|null $goal place of the goal whose hits are counted; null for visitors */
+    public static function ours(Experiment $experiment, CarbonImmutable $now, Setup $setup, ?int $goal): Ours
+    {
+        $log = new StoredLog($experiment->site, ...self::stretch($experiment, $now));
+        DB::purge();
+
+        return $setup->experiment->unit === 'user' ? Ours::of([self::rows($log)], $setup, static fn (int $lines) => null, $goal) : Ours::ofVisitors($log->visitors(...), $setup, $goal);
     }
 
     /** @return array{CarbonImmutable, CarbonImmutable} from when to when events are looked at */

@@ -86,6 +86,12 @@ class Site extends Model
         return $this->hasMany(AuditLog::class);
     }
 
+    /** @return HasMany<Reconciliation, $this> */
+    public function reconciliations(): HasMany
+    {
+        return $this->hasMany(Reconciliation::class);
+    }
+
     /** @return HasMany<Exclusion, $this> */
     public function exclusions(): HasMany
     {

@@ -61,6 +61,11 @@ const router = createBrowserRouter([
             { path: 'wiring/published', lazy: async () => ({ Component: (await import('./wiring/Published')).Published }) },
             { path: 'audits', lazy: async () => ({ Component: (await import('./audits/Audits')).Audits }) },
             { path: 'audits/logs/:log?', lazy: async () => ({ Component: (await import('./audits/LogPage')).LogPage }) },
+            { path: 'audits/reconcile', lazy: async () => ({ Component: (await import('./audits/Reconcile')).Reconcile }) },
+            {
+                path: 'audits/reconcile/:reconciliation',
+                lazy: async () => ({ Component: (await import('./audits/ReconciliationPage')).ReconciliationPage }),
+            },
             { path: 'audits/:audit/:view?', lazy: async () => ({ Component: (await import('./audits/AuditPage')).AuditPage }) },
             { path: 'notices', lazy: async () => ({ Component: (await import('./notices/Notices')).Notices }) },
             { path: 'notices/settings', lazy: async () => ({ Component: (await import('./notices/Settings')).Settings }) },

@@ -157,3 +157,12 @@ it('reads our days in the time zone of the site', function () {
     $told = OtherSources::reconcile(OtherSources::days(9, fn () => true), setup: AuditLogs::setup($experiment));
     expect($told['shift_hours'])->toBe(0)->and(array_filter($told['days'], fn (array $day) => $day['ours'] !== $day['theirs']))->toBe([]);
 });
+
+it('holds the hits of a goal against another source, day by day', function () {
+    $told = OtherSources::reconcile(OtherSources::hits('/loan/done', fn () => 1.0), goal: 'loan-noted');
+    expect($told['verdict'])->toBe('agree')->and($told['goal'])->toBe('loan-noted')->and($told['counted'])->toBe('hits of the goal on the day')
+        ->and(array_filter($told['days'], fn (array $day) => $day['ours'] !== $day['theirs']))->toBe([])->and(array_sum(array_column($told['totals'], 'ours')))->toBeGreaterThan(300)
+        ->and($told['sentence'])->toContain('hits of goal loan-noted');
+    $less = OtherSources::reconcile(OtherSources::hits('/loan/done', fn (string $variant) => $variant === 'short' ? 0.6 : 1.0), goal: 'loan-noted');
+    expect($less['verdict'])->toBe('uneven')->and($less['even']['variant'])->toBe('short');
+});

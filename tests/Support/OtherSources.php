@@ -29,13 +29,13 @@ final class OtherSources
     }
 
     /** @param array<string, mixed>|null $map */
-    public static function reconcile(string $csv, ?array $map = null, float $tolerance = 0.05, int $window = 600, ?Setup $setup = null, ?array $lines = null): array
+    public static function reconcile(string $csv, ?array $map = null, float $tolerance = 0.05, int $window = 600, ?Setup $setup = null, ?array $lines = null, ?string $goal = null): array
     {
         $setup ??= self::setup();
         $zone = $setup->settings->zone->getName();
         $other = Other::of(self::stream($csv), $map === null ? OtherColumns::ours($zone) : OtherColumns::read($map, $zone), $setup->variants);
 
-        return Reconciliation::of(Ours::of([LogReader::rows(self::stream(implode("\n", $lines ?? self::lines())), false, null, true)], $setup, static fn () => null), $other, $setup, $tolerance, $window)->toArray();
+        return Reconciliation::of(Ours::of([LogReader::rows(self::stream(implode("\n", $lines ?? self::lines())), false, null, true)], $setup, static fn () => null, $goal === null ? null : (int) array_search($goal, array_column($setup->goals, 'key'), true)), $other, $setup, $tolerance, $window, $goal)->toArray();
     }
 
     /** @return resource */
@@ -93,6 +93,38 @@ final class OtherSources
     }
 
     /** Whether a visitor is among so many of a hundred, always the same ones. */
+    /**
+     * Views of the page of a goal, by day and variant of whoever had met it, each id once.
+     *
+     * @param callable(string): float $kept part of the hits of a variant that the other source has
+     */
+    public static function hits(string $path, callable $kept): string
+    {
+        $ids = $met = $hits = [];
+        $events = array_map(static fn (string $line): array => json_decode($line, true), self::lines());
+        usort($events, static fn (array $a, array $b): int => $a['time'] <=> $b['time']);
+        foreach ($events as $event) {
+            if (isset($ids[$event['id']])) {
+                continue;
+            }
+            $ids[$event['id']] = true;
+            if ($event['name'] === 'exposure' && $event['props']['experiment'] === 'loan-steps') {
+                $met[$event['visitor']] ??= $event['props']['variant'];
+            } elseif ($event['name'] === 'page_view' && parse_url($event['url'], PHP_URL_PATH) === $path && isset($met[$event['visitor']])) {
+                $day = substr($event['time'], 0, 10);
+                $hits[$day][$met[$event['visitor']]] = ($hits[$day][$met[$event['visitor']]] ?? 0) + 1;
+            }
+        }
+        $csv = "day,variant,hits\n";
+        foreach ($hits as $day => $variants) {
+            foreach ($variants as $variant => $n) {
+                $csv .= "{$day},{$variant},".(int) round($n * $kept($variant))."\n";
+            }
+        }
+
+        return $csv;
+    }
+
     public static function isAmong(string $visitor, int $percent): bool
     {
         return crc32("lost {$visitor}") % 100 < $percent;

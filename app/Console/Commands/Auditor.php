@@ -3,9 +3,10 @@
 namespace App\Console\Commands;
 
 use App\Audits\Auditor as Maker;
+use App\Audits\Reconciler;
 use Illuminate\Console\Command;
 
-/** The worker that makes audits, one at a time. Ends after a while, for whoever supervises it to start it afresh. */
+/** The worker that makes audits, and holds other sources against them, one at a time. Ends after a while, for whoever supervises it to start it afresh. */
 class Auditor extends Command
 {
     private const IDLE_MICROSECONDS = 500_000;
@@ -17,7 +18,7 @@ class Auditor extends Command
 
     private bool $stopping = false;
 
-    public function handle(Maker $maker): int
+    public function handle(Maker $maker, Reconciler $reconciler): int
     {
         $this->trap([SIGTERM, SIGINT], function (): void {
             $this->stopping = true;
@@ -26,13 +27,16 @@ class Auditor extends Command
         $worker = gethostname().':'.getmypid();
         do {
             $audit = $maker->next($worker);
-            if ($audit !== null) {
-                $maker->make($audit, fn (): bool => $this->stopping);
-            } elseif ($this->option('once')) {
-                break;
-            } else {
-                usleep(self::IDLE_MICROSECONDS);
+            $asked = $reconciler->next($worker);
+            $audit === null || $maker->make($audit, fn (): bool => $this->stopping);
+            $asked === null || $reconciler->make($asked);
+            if ($audit !== null || $asked !== null) {
+                continue;
             }
+            if ($this->option('once')) {
+                break;
+            }
+            usleep(self::IDLE_MICROSECONDS);
         } while (! $this->stopping && memory_get_usage(true) < self::MOST_BYTES);
 
         return 0;

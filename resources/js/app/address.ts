@@ -32,6 +32,7 @@ export const address = {
     auditLogs: (site: string, log?: number) => `/sites/${site}/audits/logs${log ? `/${log}` : ''}`,
     auditReport: (site: string, audit: number, format: 'html' | 'json' | 'csv', whole = false) =>
         `/api/sites/${site}/audits/${audit}/report.${format}${whole ? '?whole=1' : ''}`,
+    reconcile: (site: string, reconciliation?: number) => `/sites/${site}/audits/reconcile${reconciliation ? `/${reconciliation}` : ''}`,
     notices: (site: string, part?: 'settings' | 'webhooks' | 'told' | 'outbox', mail?: number) =>
         `/sites/${site}/notices${part ? `/${part}` : ''}${mail ? `/${mail}` : ''}`,
     published: (site: string) => `/sites/${site}/wiring/published`,

@@ -45,6 +45,7 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'Outbox', detail: 'mails kept here', to: address.notices(site, 'outbox') },
         { label: 'People', detail: 'who may do what', to: address.people(site) },
         { label: 'Audit a log', detail: 'command', to: address.auditLogs(site) },
+        { label: 'Reconcile with another source', detail: 'command', to: address.reconcile(site) },
         { label: 'Copy the snippet', detail: 'command', to: address.wiring(site) },
         { label: 'Inspect a page', detail: 'command', to: address.inspect(site) },
         { label: 'Find pages', detail: 'command', to: address.coverage(site) },

@@ -23,6 +23,7 @@ export function Audits() {
                 <p className="min-w-0 flex-1 basis-60 text-soft">Is this data fit to decide on, and if not, since when and for whom?</p>
                 {mayWork && <Ask />}
                 <ButtonLink to={address.auditLogs(site)}>Audit a log…</ButtonLink>
+                <ButtonLink to={address.reconcile(site)}>Reconcile…</ButtonLink>
             </div>
             <Waiting query={audits}>{(all) => (all.length === 0 ? <Nothing /> : <AuditRows all={all} />)}</Waiting>
         </div>
