@@ -88,6 +88,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('chains', [ObservationController::class, 'index']);
             Route::apiResource('audits', AuditController::class)->only('index', 'show')->whereNumber('audit');
             Route::get('audits/{audit}/part', [AuditController::class, 'part'])->whereNumber('audit');
+            Route::get('audits/{audit}/rows', [AuditController::class, 'rows'])->whereNumber('audit');
             Route::get('audits/{audit}/report.{format}', [AuditController::class, 'file'])->whereNumber('audit')->whereIn('format', ['html', 'json', 'csv']);
             Route::get('audits/{audit}/shares', [AuditShareController::class, 'index'])->whereNumber('audit');
             Route::get('audits/{audit}/exclusions', [ExclusionController::class, 'index'])->whereNumber('audit');

@@ -28,11 +28,10 @@ final readonly class Reconciler
 {
     private const KEPT = 100;
 
-    private const LEASE_SECONDS = 900;
-
-    private const MOST_TRIES = 2;
-
     private const WORTH_TWO_BYTES = 10_000_000;
+
+    /** One that is surely read by one process alone, also where it is packed. */
+    private const SHORT_BYTES = 500_000;
 
     public function __construct(private LogPieces $pieces)
     {
@@ -110,24 +109,9 @@ final readonly class Reconciler
         return $place === false ? null : (int) $place;
     }
 
-    /** Takes the oldest that waits, or one that somebody has left. */
     public function next(string $worker): ?Asked
     {
-        return DB::transaction(static function () use ($worker): ?Asked {
-            $now = CarbonImmutable::now('UTC');
-            $next = Asked::query()->where(static fn ($any) => $any->where('state', 'waiting')->orWhere(static fn ($left) => $left->where('state', 'running')->where('lease', '<', $now->format('Y-m-d H:i:s.v'))))->orderBy('id')->lockForUpdate()->first();
-            if ($next === null) {
-                return null;
-            }
-            if ($next->tries >= self::MOST_TRIES) {
-                $next->update(['state' => 'failed', 'failure' => 'It ended the process that made it '.self::MOST_TRIES.' times: there may be too little memory or disk.', 'ended_at' => $now]);
-
-                return null;
-            }
-            $next->update(['state' => 'running', 'worker' => $worker, 'lease' => $now->addSeconds(self::LEASE_SECONDS), 'tries' => $next->tries + 1]);
-
-            return $next;
-        });
+        return Claim::next(Asked::query(), $worker);
     }
 
     public function make(Asked $asked): void
@@ -137,18 +121,18 @@ final readonly class Reconciler
             $setup = AuditSetup::read($settings['setup'], isWhole: true);
             $other = self::other((string) gzdecode((string) $asked->content), $settings['mapping'], $setup);
             $found = Reconciliation::of($this->ours($asked, $setup, self::place($setup, $settings['goal'])), $other, $setup, (float) $settings['tolerance'], (int) $settings['window'], $settings['goal']);
-            $this->end($asked, [
+            Claim::end(Asked::query()->whereKey($asked->id), [
                 'state' => 'done', 'verdict' => $found->verdict(), 'sentence' => mb_strcut($found->sentence(), 0, 1000, 'UTF-8'),
                 'result' => json_encode($found->toArray(), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION),
             ]);
         } catch (ValidationException $e) {
-            $this->end($asked, ['state' => 'failed', 'failure' => mb_strcut($e->getMessage(), 0, 500, 'UTF-8')]);
+            Claim::end(Asked::query()->whereKey($asked->id), ['state' => 'failed', 'failure' => mb_strcut($e->getMessage(), 0, 500, 'UTF-8')]);
         } catch (InvalidLog $e) {
             [$line] = explode('.', $e->field, 2);
-            $this->end($asked, ['state' => 'failed', 'failure' => mb_strcut("Line {$line} of the log: {$e->getMessage()}", 0, 500, 'UTF-8')]);
+            Claim::end(Asked::query()->whereKey($asked->id), ['state' => 'failed', 'failure' => mb_strcut("Line {$line} of the log: {$e->getMessage()}", 0, 500, 'UTF-8')]);
         } catch (\Throwable $e) {
             report($e);
-            $this->end($asked, ['state' => 'failed', 'failure' => 'It failed, and should not have.']);
+            Claim::end(Asked::query()->whereKey($asked->id), ['state' => 'failed', 'failure' => 'It failed, and should not have.']);
         }
     }
 
@@ -160,17 +144,12 @@ final readonly class Reconciler
         }
         $file = $this->pieces->file($log);
         try {
-            DB::purge();
+            // A long log is read by two processes; what is open belongs to this one, and the one that is forked must not close it.
+            $log->size < self::SHORT_BYTES || DB::purge();
 
             return Ours::of(LogReader::pieces($file, $this->pieces->isCsv($log), self::WORTH_TWO_BYTES, $log->mapping === null ? null : LogColumns::read($log->mapping), true) ?? [], $setup, static fn (int $lines) => null, $goal);
         } finally {
             unlink($file);
         }
-    }
-
-    /** @param array<string, mixed> $columns */
-    private function end(Asked $asked, array $columns): void
-    {
-        Asked::query()->whereKey($asked->id)->where('state', 'running')->update([...$columns, 'worker' => null, 'lease' => null, 'ended_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]);
     }
 }

@@ -9,6 +9,8 @@ use Illuminate\Support\Facades\DB;
 use Pellix\Core\Audit\Evidence;
 use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
+use Pellix\Core\Audit\Rows\Rows;
+use Pellix\Core\Audit\Rows\Sought;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Reconcile\Ours;
 
@@ -45,6 +47,14 @@ final class StoredAudit
         DB::purge();
 
         return $setup->experiment->unit === 'user' ? Ours::of([self::rows($log)], $setup, static fn (int $lines) => null, $goal) : Ours::ofVisitors($log->visitors(...), $setup, $goal);
+    }
+
+    /** Who is behind a number of an audit. */
+    public static function behind(Experiment $experiment, CarbonImmutable $now, Setup $setup, Sought $sought): Rows
+    {
+        $log = new StoredLog($experiment->site, ...self::stretch($experiment, $now));
+
+        return $setup->experiment->unit === 'user' ? Rows::ofLog([self::rows($log)], $setup, $sought, static fn (int $lines) => null) : Rows::ofVisitors($log->visitors(...), $setup, $sought);
     }
 
     /** @return array{CarbonImmutable, CarbonImmutable} from when to when events are looked at */

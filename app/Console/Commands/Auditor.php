@@ -4,6 +4,7 @@ namespace App\Console\Commands;
 
 use App\Audits\Auditor as Maker;
 use App\Audits\Reconciler;
+use App\Audits\RowFinder;
 use Illuminate\Console\Command;
 
 /** The worker that makes audits, and holds other sources against them, one at a time. Ends after a while, for whoever supervises it to start it afresh. */
@@ -18,7 +19,7 @@ class Auditor extends Command
 
     private bool $stopping = false;
 
-    public function handle(Maker $maker, Reconciler $reconciler): int
+    public function handle(Maker $maker, Reconciler $reconciler, RowFinder $finder): int
     {
         $this->trap([SIGTERM, SIGINT], function (): void {
             $this->stopping = true;
@@ -30,7 +31,9 @@ class Auditor extends Command
             $asked = $reconciler->next($worker);
             $audit === null || $maker->make($audit, fn (): bool => $this->stopping);
             $asked === null || $reconciler->make($asked);
-            if ($audit !== null || $asked !== null) {
+            $rows = $finder->next($worker);
+            $rows === null || $finder->make($rows);
+            if ($audit !== null || $asked !== null || $rows !== null) {
                 continue;
             }
             if ($this->option('once')) {

@@ -6,6 +6,7 @@ use App\AuditReport\AuditPage;
 use App\AuditReport\AuditTable;
 use App\Audits\AuditReading;
 use App\Audits\Audits;
+use App\Audits\RowFinder;
 use App\Http\Resources\AuditResource;
 use App\Logbook\Logbook;
 use App\Models\Audit;
@@ -19,6 +20,8 @@ use Illuminate\Validation\ValidationException;
 use Pellix\Core\Audit\Comparison;
 use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Part;
+use Pellix\Core\Audit\Rows\Behind;
+use Pellix\Core\Audit\Rows\Rows;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Vocabulary\Thing;
 
@@ -83,6 +86,22 @@ class AuditController extends Controller
         }
 
         return self::exactly(AuditReading::part($audit, $part) ?? abort(409, 'What this audit counted is not kept any more: parts of it can be looked at after it was made again.'));
+    }
+
+    /** Who is behind a number; it is looked for in the background, and kept for whoever asks again. */
+    public function rows(Request $request, Site $site, Audit $audit, RowFinder $finder): JsonResponse
+    {
+        $asked = $request->validate([
+            'behind' => ['required', Rule::enum(Behind::class)], 'variant' => ['nullable', 'string', 'max:60'], 'goal' => ['nullable', 'string', 'max:60'],
+            'since' => ['nullable', 'string', 'max:40'], 'until' => ['nullable', 'string', 'max:40'], 'dimension' => ['nullable', 'string', 'max:60'], 'value' => ['nullable', 'string', 'max:300'], 'whole' => ['nullable', 'boolean'],
+        ], ['behind' => 'Say which number: '.implode(', ', array_column(Behind::cases(), 'value')).'.']);
+        $behind = Behind::from($asked['behind']);
+        $rows = $finder->ask($audit, [
+            'behind' => $behind->value, 'variant' => $asked['variant'] ?? null, 'goal' => $asked['goal'] ?? null, 'since' => $asked['since'] ?? null, 'until' => $asked['until'] ?? null,
+            'dimension' => $asked['dimension'] ?? null, 'value' => $asked['value'] ?? null, 'whole' => (bool) ($asked['whole'] ?? false),
+        ]);
+
+        return self::exactly(['state' => $rows->state, 'failure' => $rows->failure, 'words' => $behind->label(), 'most' => Rows::MOST, 'found' => $rows->found]);
     }
 
     /** Explains a finding, or declares it mended; the next audit confirms or contradicts it. */

@@ -89,6 +89,25 @@ export function useSayOfFinding(site: string, audit: number) {
     });
 }
 
+export type Behind = Schemas['Behind'];
+export type AuditRow = Schemas['AuditRow'];
+
+interface SoughtRows extends Chosen {
+    behind: Behind;
+    variant?: string;
+    goal?: string;
+    whole?: 1;
+}
+
+/** Who is behind a number; asked for again until they are found. */
+export const useAuditRows = (site: string, audit: number, query: SoughtRows) =>
+    useQuery({
+        queryKey: ['audit-rows', site, audit, query],
+        queryFn: () => answer(api.GET('/api/sites/{site}/audits/{audit}/rows', { params: { path: { site, audit }, query } })),
+        refetchInterval: ({ state }) => (state.data && state.data.found === null && state.data.state !== 'failed' ? WATCHED_EVERY : false),
+        staleTime: Infinity,
+    });
+
 export type Exclusion = Schemas['Exclusion'];
 export type ExclusionRule = Schemas['ExclusionRule'];
 

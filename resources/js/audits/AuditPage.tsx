@@ -1,4 +1,4 @@
-import { lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
+import { Fragment, lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { isChosen, isUnderWay, useAskAudit, useAudit, useAuditPart, useCancelAudit, type AuditRead, type ReadAudit } from '../api/audits';
 import { useRight } from '../api/queries';
@@ -13,6 +13,7 @@ import { Waiting } from '../parts/Waiting';
 import { ChainStrip } from './ChainStrip';
 import { ExclusionBar } from './ExclusionBar';
 import { VERDICT_STATE, VERDICT_WORDS } from './grades';
+import { NumberLink } from './NumberLink';
 import { PartBar } from './PartBar';
 import { chosenIn } from './part';
 import { Share } from './Share';
@@ -25,7 +26,7 @@ export interface ViewProps {
     views: AuditRead['views'];
 }
 
-const VIEWS: { view: string; label: string; View: LazyExoticComponent<ComponentType<ViewProps>> }[] = [
+const VIEWS: { view: string; label: string; isHidden?: boolean; View: LazyExoticComponent<ComponentType<ViewProps>> }[] = [
     { view: '', label: 'Findings', View: lazy(async () => ({ default: (await import('./Findings')).Findings })) },
     { view: 'split', label: 'Split over time', View: lazy(async () => ({ default: (await import('./views/SplitView')).SplitView })) },
     {
@@ -41,6 +42,12 @@ const VIEWS: { view: string; label: string; View: LazyExoticComponent<ComponentT
         view: 'exclusions',
         label: 'Left out',
         View: lazy(async () => ({ default: (await import('./views/ExclusionsView')).ExclusionsView })),
+    },
+    {
+        view: 'rows',
+        label: 'Who is behind a number',
+        isHidden: true,
+        View: lazy(async () => ({ default: (await import('./views/RowsView')).RowsView })),
     },
     { view: 'checks', label: 'What was checked', View: lazy(async () => ({ default: (await import('./views/ChecksView')).ChecksView })) },
 ];
@@ -106,9 +113,15 @@ function Head({ site, audit }: { site: string; audit: ReadAudit }) {
                         <>
                             {plural(counts.events, 'event')} of {plural(counts.visitors, 'visitor')}, <Moment at={period.from} /> to{' '}
                             <Moment at={period.to} /> · exposed{' '}
-                            {Object.entries(counts.variants)
-                                .map(([key, n]) => `${key} ${count(n)}`)
-                                .join(', ')}{' '}
+                            {Object.entries(counts.variants).map(([key, n], i) => (
+                                <Fragment key={key}>
+                                    {i > 0 && ', '}
+                                    {key}{' '}
+                                    <NumberLink behind="exposed" variant={key} ofAll>
+                                        {count(n)}
+                                    </NumberLink>
+                                </Fragment>
+                            ))}{' '}
                             ·{' '}
                         </>
                     )}
@@ -232,10 +245,10 @@ function Read({ site, audit, read }: { site: string; audit: ReadAudit; read: Aud
             <ChainStrip site={site} audit={audit} read={read} />
             <div className="mx-auto max-w-7xl px-5 py-3">
                 <nav aria-label="Views of the audit" className="mb-3 flex flex-wrap gap-x-5 border-b border-line">
-                    {VIEWS.map((one) => (
+                    {VIEWS.filter((one) => !one.isHidden || one.view === view).map((one) => (
                         <Link
                             key={one.view}
-                            to={`${address.audit(site, audit.audit, one.view)}${kept ? `?${kept}` : ''}`}
+                            to={one.isHidden ? `?${params}` : `${address.audit(site, audit.audit, one.view)}${kept ? `?${kept}` : ''}`}
                             aria-current={one.view === view ? 'page' : undefined}
                             className="border-b-3 border-transparent px-1 py-1.5 text-accent hover:border-line aria-[current]:border-accent aria-[current]:font-semibold aria-[current]:text-ink"
                         >

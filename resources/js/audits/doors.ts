@@ -1,4 +1,4 @@
-import type { AuditFinding, ReadAudit } from '../api/audits';
+import type { AuditFinding, Behind, ReadAudit } from '../api/audits';
 import { address } from '../app/address';
 
 export interface Door {
@@ -19,6 +19,46 @@ const VIEW_OF: [RegExp, string, string][] = [
     [/^goal\.(silent|dropped|never)/, 'volume', 'See the volume'],
     [/^order/, 'orders', 'See the orders'],
 ];
+
+const BEHIND: Record<string, Behind> = {
+    'assign.mismatch': 'wrong-variant',
+    'assign.switched': 'switched',
+    'assign.unknown-variant': 'unknown-variant',
+    'exposure.missing': 'missing',
+    'exposure.late': 'hits-before',
+    'exposure.without-page': 'pageless',
+    'goal.silent': 'hits',
+    'goal.dropped': 'hits',
+    'goal.duplicate': 'hits-again',
+    'goal.no-value': 'hits-without-value',
+    'order.outlier': 'orders',
+    'order.duplicate-id': 'orders',
+    'order.currency': 'orders',
+    'order.value-shape': 'orders',
+    'gap.late': 'late',
+    'gap.clock': 'clocks',
+    'event.duplicate-id': 'copies',
+    'event.double-fired': 'twice',
+    'event.off-plan': 'off-plan',
+    'event.bot': 'bots',
+    'event.internal': 'internal',
+    'event.self-referral': 'referred',
+    'event.personal-data': 'personal',
+    'event.clock-order': 'disorder',
+};
+
+/** The number of the audit that a finding is about; null where it is about none. */
+function behindOf({ code, numbers }: AuditFinding): Behind | null {
+    const told = numbers as { reason?: string; stage?: string } | null;
+    if (code === 'assign.outside') {
+        return `outside-${told?.reason ?? 'page'}` as Behind;
+    }
+    if (code === 'srm.stage') {
+        return (told?.stage ?? 'exposed') as Behind;
+    }
+
+    return code.startsWith('srm.') ? 'exposed' : (BEHIND[code] ?? null);
+}
 
 /** What of a finding can be left out of audits, where that is a way to go on. */
 function leftOut({ code, since, until }: AuditFinding): { label: string; params: Record<string, string> } | null {
@@ -61,6 +101,16 @@ export function doors(site: string, audit: ReadAudit, finding: AuditFinding): Do
     }
     if (part.size > 0) {
         found.push({ label: 'Look at these alone', to: `${address.audit(site, audit.audit, view ?? 'split')}?${part}` });
+    }
+    const behind = behindOf(finding);
+    if (behind) {
+        const query = new URLSearchParams({
+            behind,
+            ...(finding.variant && !['unknown-variant', 'orders', 'bots', 'internal'].includes(behind) ? { variant: finding.variant } : {}),
+            ...(finding.goal ? { goal: finding.goal } : {}),
+            ...(segment && !['day', 'weekday', 'hour'].includes(segment.dimension) ? segment : {}),
+        });
+        found.push({ label: 'See who is behind it', to: `${address.audit(site, audit.audit, 'rows')}?${query}` });
     }
     const out = leftOut(finding);
     if (out) {

@@ -82,13 +82,34 @@ describe('where a finding leads to', () => {
     const labels = (change: Partial<AuditFinding>): string[] => doors('plx_a', audit, finding(change)).map(({ label }) => label);
 
     it('leads to the picture first, then to what mends it', () => {
-        expect(labels({ variant: 'short' })).toEqual(['See the split over time', 'Rehearse variant short', 'See what is declared']);
+        expect(labels({ variant: 'short' })).toEqual([
+            'See the split over time',
+            'See who is behind it',
+            'Rehearse variant short',
+            'See what is declared',
+        ]);
         expect(labels({ code: 'epoch.weights-changed' })).toContain('Make a new epoch');
         expect(labels({ code: 'gap.page', link: 'page', page: 'a.test/b' })).toEqual([
             'See the volume',
             'Look at these alone',
             'Inspect this page',
         ]);
+    });
+
+    it('opens the number that it is about', () => {
+        const to = (change: Partial<AuditFinding>): string =>
+            doors('plx_a', audit, finding(change))
+                .find(({ label }) => label === 'See who is behind it')
+                ?.to.split('?')[1] ?? '';
+        expect(to({ variant: 'short', segment: { dimension: 'browser', value: 'safari' } })).toBe(
+            'behind=exposed&variant=short&dimension=browser&value=safari',
+        );
+        expect(to({ code: 'assign.outside', numbers: { reason: 'share' } as never })).toBe('behind=outside-share');
+        expect(to({ code: 'srm.stage', variant: 'short', numbers: { stage: 'goal-page' } as never })).toBe(
+            'behind=goal-page&variant=short',
+        );
+        expect(to({ code: 'goal.duplicate', goal: 'joined' })).toBe('behind=hits-again&goal=joined');
+        expect(to({ code: 'gap.silence' })).toBe('');
     });
 
     it('offers to leave out what is no visitor, and a stretch that is over', () => {

@@ -8,6 +8,8 @@ use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Reading\Row;
 use Pellix\Core\Audit\Reading\Unit;
 use Pellix\Core\Audit\Reading\What;
+use Pellix\Core\Audit\Setup;
+use Pellix\Core\Audit\Sums\ExclusionSum;
 use Pellix\Core\Formats\Fields;
 use Pellix\Core\Rules\Facts;
 
@@ -69,11 +71,37 @@ final readonly class Exclusions
     }
 
     /**
+     * What is left of a unit; null where nothing is.
+     *
+     * @param ExclusionSum $out takes down what is not
+     */
+    public function left(Unit $unit, Setup $setup, ExclusionSum $out): ?Unit
+    {
+        if ($this->all === []) {
+            return $unit;
+        }
+        $whole = $this->ofUnit($unit);
+        if ($whole !== []) {
+            $out->unit($unit, $whole);
+
+            return null;
+        }
+        $some = $this->ofEvents($unit);
+        if ($some === null) {
+            return $unit;
+        }
+        [$lines, $by] = $some;
+        $out->events($by, count($unit->rows) + count($unit->copies) - count($lines));
+
+        return $lines === [] ? null : new Unit($unit->key, $lines, $setup);
+    }
+
+    /**
      * Which exclusions leave a whole unit out.
      *
      * @return list<int> by their place
      */
-    public function ofUnit(Unit $unit): array
+    private function ofUnit(Unit $unit): array
     {
         $marks = 0;
         foreach ($unit->whats as $what) {
@@ -102,7 +130,7 @@ final readonly class Exclusions
      *
      * @return array{0: list<string>, 1: array<int, int>}|null what is left of its lines (see `Row`), and place of the exclusion => events that it leaves out; null where that is none
      */
-    public function ofEvents(Unit $unit): ?array
+    private function ofEvents(Unit $unit): ?array
     {
         $mask = 0;
         foreach ($this->all as $i => $one) {

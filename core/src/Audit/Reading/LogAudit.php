@@ -142,33 +142,13 @@ final class LogAudit
 
     private function unit(Unit $seen): void
     {
-        $seen = $this->setup->settings->exclusions->isNone() ? $seen : $this->left($seen);
+        $seen = $this->setup->settings->exclusions->left($seen, $this->setup, $this->tally->exclusions);
         if ($seen === null) {
             return;
         }
         $this->units++;
         $this->copies += count($seen->copies);
         $this->tally->add($seen, $this->setup, $this->users, $this->orders);
-    }
-
-    /** What is left of a unit after the exclusions; null where nothing is. */
-    private function left(Unit $unit): ?Unit
-    {
-        $exclusions = $this->setup->settings->exclusions;
-        $out = $exclusions->ofUnit($unit);
-        if ($out !== []) {
-            $this->tally->exclusions->unit($unit, $out);
-
-            return null;
-        }
-        $some = $exclusions->ofEvents($unit);
-        if ($some === null) {
-            return $unit;
-        }
-        [$lines, $by] = $some;
-        $this->tally->exclusions->events($by, count($unit->rows) + count($unit->copies) - count($lines));
-
-        return $lines === [] ? null : new Unit($unit->key, $lines, $this->setup);
     }
 
     /**

@@ -10,6 +10,7 @@ import { Readout } from '../../parts/charts/Readout';
 import { count, percent, plural } from '../../parts/figures';
 import { Table, type Column } from '../../parts/Table';
 import type { ViewProps } from '../AuditPage';
+import { NumberLink } from '../NumberLink';
 import { useChoose } from '../part';
 
 type Segments = AuditViews['segments'];
@@ -145,7 +146,14 @@ function AllSegments({ segments }: { segments: Segments }) {
             numeric: true,
             sort: (row) => row.observed[i],
             className: 'px-3 py-1 whitespace-nowrap',
-            cell: (row) => `${count(row.observed[i])} of ${row.expected[i].toFixed(1)}`,
+            cell: (row) => (
+                <>
+                    <NumberLink behind="exposed" variant={key} segment={{ dimension: row.dimension, value: row.value }}>
+                        {count(row.observed[i])}
+                    </NumberLink>{' '}
+                    of {row.expected[i].toFixed(1)}
+                </>
+            ),
         })),
         { key: 'variant', head: 'Misses most', cell: (row) => row.variant, sort: (row) => row.variant },
         { key: 'missing', head: 'Missing', numeric: true, cell: (row) => count(missed(row)), sort: missed },

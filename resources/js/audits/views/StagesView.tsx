@@ -1,7 +1,7 @@
 import { Group } from '@visx/group';
 import { scaleLinear } from '@visx/scale';
 import { useState } from 'react';
-import type { AuditViews } from '../../api/audits';
+import type { AuditViews, Behind } from '../../api/audits';
 import { Figure } from '../../parts/charts/Figure';
 import { BROKEN, FONT, INK } from '../../parts/charts/frame';
 import { Hatch } from '../../parts/charts/Hatch';
@@ -11,6 +11,7 @@ import { count, percent } from '../../parts/figures';
 import { Table, type Column } from '../../parts/Table';
 import { VARIANT_COLOURS } from '../../parts/VariantMark';
 import type { ViewProps } from '../AuditPage';
+import { NumberLink } from '../NumberLink';
 
 type Stages = AuditViews['stages'];
 type Row = Stages['rows'][number];
@@ -129,7 +130,16 @@ function AllStages({ stages }: { stages: Stages }) {
     const columns: Column<Row>[] = [
         { key: 'stage', head: 'Stage', wide: true, cell: (row) => row.words },
         ...stages.variants.flatMap((key, i): Column<Row>[] => [
-            { key: `n${i}`, head: key, numeric: true, cell: (row) => count(row.observed[i]) },
+            {
+                key: `n${i}`,
+                head: key,
+                numeric: true,
+                cell: (row) => (
+                    <NumberLink behind={row.stage as Behind} variant={key}>
+                        {count(row.observed[i])}
+                    </NumberLink>
+                ),
+            },
             { key: `b${i}`, head: 'of before', numeric: true, cell: (row) => percent(row.of_before?.[i] ?? null) },
         ]),
         {
