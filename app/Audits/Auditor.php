@@ -26,9 +26,6 @@ final readonly class Auditor
 
     private const MOST_TRIES = 2;
 
-    /** A longer log is read by two processes. */
-    private const WORTH_TWO_BYTES = 10_000_000;
-
     /** One that is surely read by one process alone, also where it is packed. */
     private const SHORT_BYTES = 500_000;
 
@@ -127,7 +124,7 @@ final readonly class Auditor
             // A long log is read by two processes; what is open belongs to this one, and the one that is forked must not close it.
             $log->size < self::SHORT_BYTES || DB::purge();
 
-            return LogAudit::of(LogReader::pieces($file, $this->pieces->isCsv($log), self::WORTH_TWO_BYTES, $columns, true) ?? [], $setup, $progress);
+            return LogAudit::of(LogReader::pieces($file, $this->pieces->isCsv($log), LogReader::WORTH_TWO, $columns, true) ?? [], $setup, $progress);
         } finally {
             unlink($file);
         }

@@ -28,8 +28,6 @@ final readonly class Reconciler
 {
     private const KEPT = 100;
 
-    private const WORTH_TWO_BYTES = 10_000_000;
-
     /** One that is surely read by one process alone, also where it is packed. */
     private const SHORT_BYTES = 500_000;
 
@@ -147,7 +145,7 @@ final readonly class Reconciler
             // A long log is read by two processes; what is open belongs to this one, and the one that is forked must not close it.
             $log->size < self::SHORT_BYTES || DB::purge();
 
-            return Ours::of(LogReader::pieces($file, $this->pieces->isCsv($log), self::WORTH_TWO_BYTES, $log->mapping === null ? null : LogColumns::read($log->mapping), true) ?? [], $setup, static fn (int $lines) => null, $goal);
+            return Ours::of(LogReader::pieces($file, $this->pieces->isCsv($log), LogReader::WORTH_TWO, $log->mapping === null ? null : LogColumns::read($log->mapping), true) ?? [], $setup, static fn (int $lines) => null, $goal);
         } finally {
             unlink($file);
         }

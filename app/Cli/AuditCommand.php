@@ -29,9 +29,6 @@ use Pellix\Core\Statistics\SampleRatio;
  */
 final class AuditCommand
 {
-    /** A shorter log is read by one process. */
-    private const WORTH_TWO_BYTES = 10_000_000;
-
     /**
      * @param list<string> $arguments
      * @param resource     $in
@@ -118,7 +115,7 @@ final class AuditCommand
         $isCsv = LogFormat::isCsv($line);
         $columns = $line->value('map') === null ? null : JsonFile::read($line->value('map'), LogColumns::read(...));
         try {
-            $pieces = $file === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($file, $isCsv, self::WORTH_TWO_BYTES, $columns, true) ?? throw new BadUsage("{$file}: this file cannot be read.");
+            $pieces = $file === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($file, $isCsv, LogReader::WORTH_TWO, $columns, true) ?? throw new BadUsage("{$file}: this file cannot be read.");
 
             return LogAudit::of($pieces, $setup, LogProgress::of('audit', $file, $err));
         } catch (InvalidLog $e) {

@@ -16,9 +16,6 @@ final class GoalsCommand
 {
     private const QUIET_SECONDS = 3;
 
-    /** A shorter log is read by one process. */
-    private const WORTH_TWO_BYTES = 10_000_000;
-
     /**
      * @param list<string> $arguments
      * @param resource     $in
@@ -62,7 +59,7 @@ final class GoalsCommand
      */
     private static function count(string $file, ?bool $isCsv, array $goals, int $minutes, ?string $explain, $in, $err): LogTotals
     {
-        $pieces = $file === '-' ? [LogReader::rows($in, $isCsv)] : LogReader::pieces($file, $isCsv, self::WORTH_TWO_BYTES) ?? throw new BadUsage("{$file}: this file cannot be read.");
+        $pieces = $file === '-' ? [LogReader::rows($in, $isCsv)] : LogReader::pieces($file, $isCsv, LogReader::WORTH_TWO) ?? throw new BadUsage("{$file}: this file cannot be read.");
         $told = time() + self::QUIET_SECONDS;
         $progress = static function (int $events) use (&$told, $err): void {
             if (time() >= $told) {

@@ -16,8 +16,6 @@ use Pellix\Core\Reconcile\Reconciliation;
 /** `bin/pellix reconcile EVENTS OTHER.csv --experiment=FILE [--map=FILE] [--log-map=FILE] [--goal=KEY] [--tolerance=0.05] [--window=600] [--format=ndjson|csv] [--json]`. */
 final class ReconcileCommand
 {
-    private const WORTH_TWO_BYTES = 10_000_000;
-
     private const LONGEST_WINDOW = 86_400;
 
     private const SHOWN = 10;
@@ -119,7 +117,7 @@ final class ReconcileCommand
         $isCsv = LogFormat::isCsv($line);
         $columns = $line->value('log-map') === null ? null : JsonFile::read($line->value('log-map'), \Pellix\Core\Events\LogColumns::read(...));
         try {
-            $pieces = $log === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($log, $isCsv, self::WORTH_TWO_BYTES, $columns, true) ?? throw new BadUsage("{$log}: this file cannot be read.");
+            $pieces = $log === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($log, $isCsv, LogReader::WORTH_TWO, $columns, true) ?? throw new BadUsage("{$log}: this file cannot be read.");
 
             $ours = Ours::of($pieces, $setup, LogProgress::of('reconcile', $log, $err), $goal);
         } catch (InvalidLog $e) {

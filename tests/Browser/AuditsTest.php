@@ -54,8 +54,8 @@ it('leads from the Bench to the cause in three clicks', function () {
 it('shows every view of an audit as a picture and as a table, without a fault that axe can find, also on a phone', function (int $width) {
     $desk = $this->signIn($width);
     $audit = ($this->auditOf)($desk, 'A heading that invites');
-    foreach (['' => 'The numbers, and how it was decided', '/split' => 'left its bounds', '/segments' => 'segments tested', '/stages' => 'of the stage before', '/volume' => 'events of people', '/delays' => 'were received within', '/orders' => 'orders', '/exclusions' => 'Nothing is left out.', '/checks' => 'checks were made'] as $view => $text) {
-        foreach (in_array($view, ['', '/exclusions', '/checks'], true) ? [''] : ['', '?table=1'] as $form) {
+    foreach (['' => 'The numbers, and how it was decided', '/split' => 'left its bounds', '/segments' => 'segments tested', '/stages' => 'of the stage before', '/volume' => 'events of people', '/delays' => 'were received within', '/orders' => 'orders', '/exclusions' => 'Nothing is left out.', '/rows?behind=exposed&variant=plain' => 'visitors exposed, variant plain', '/checks' => 'checks were made'] as $view => $text) {
+        foreach (in_array($view, ['', '/exclusions', '/rows?behind=exposed&variant=plain', '/checks'], true) ? [''] : ['', '?table=1'] as $form) {
             $desk->get($audit.$view.$form);
             $view === '/stages' ? $this->see($desk, 'Stages') : $this->see($desk, $text);
             expect($desk->executeScript('return document.documentElement.scrollWidth'))->toBeLessThanOrEqual($width, $view.$form)->and($this->axe($desk))->toBe([], $view.$form);
@@ -165,4 +165,35 @@ it('leaves a stretch out of the next audit, shows it with and without, and withd
     $this->press($desk, 'Withdraw it');
     $this->see($desk, 'withdrawn by');
     expect($this->axe($desk))->toBe([]);
+});
+
+it('holds a table of another source against an experiment, with columns that are not ours', function () {
+    $file = sys_get_temp_dir().'/analytics-'.getmypid().'.csv';
+    $csv = "Date;Group;Users\n";
+    for ($day = 12; $day > 2; $day--) {
+        foreach (['A', 'B'] as $i => $group) {
+            $csv .= date('d.m.Y', strtotime("today -{$day} days")).";{$group};".(60 + 7 * $i + $day)."\n";
+        }
+    }
+    file_put_contents($file, $csv);
+    $desk = $this->signIn();
+    $desk->get($this->origin().LARKHOLLOW.'/audits/reconcile');
+    $this->see($desk, 'File of the other source');
+    $desk->findElement(WebDriverBy::cssSelector('input[type=file]'))->setFileDetector(new LocalFileDetector())->sendKeys($file);
+    $this->see($desk, 'Days are written');
+    $this->see($desk, '02.03.2026');
+    $against = (string) $this->await($desk, fn () => $desk->findElement(WebDriverBy::cssSelector('button[aria-label^="Against: "]'))->getAttribute('aria-label') ?: null, 'what it is held against');
+    $this->choose($desk, $against, 'Say what the next step is');
+    expect($this->axe($desk))->toBe([]);
+    $this->press($desk, 'Hold it against');
+    $this->see($desk, 'The experiment has no variant "A"');
+    $this->fill($desk, 'Where their names of variants are others', "A = control\nB = short");
+    $this->press($desk, 'Hold it against');
+    $this->see($desk, 'Do all variants differ alike?', 60);
+    $this->see($desk, 'Day by day');
+    expect($this->axe($desk))->toBe([]);
+    $desk->get($this->origin().LARKHOLLOW.'/audits/reconcile');
+    $this->see($desk, basename($file));
+    expect($this->axe($desk))->toBe([]);
+    unlink($file);
 });

@@ -3,6 +3,7 @@
 use App\Audits\Auditor;
 use App\Audits\Audits;
 use App\Audits\LogPieces;
+use App\Audits\RowFinder;
 use App\Audits\Watchman;
 use App\Cli\AuditCommand;
 use App\Models\Audit;
@@ -265,4 +266,33 @@ it('leaves out what an exclusion says from the next audit on, shows it with and 
     $this->as($this->person, 'GET', $path)->assertOk()->assertJsonCount(1)->assertJsonPath('0.everywhere', false);
     expect($read(auditAgain($this, ['log' => $first->audit_log_id]))['report'])->toBe($read($first)['report']);
     expect($this->as($this->person, 'GET', "{$this->path}/logbook?thing=exclusion")->assertOk()->json('entries'))->toHaveCount(2);
+});
+
+it('opens its numbers to who is behind them', function () {
+    [$bytes, $experiment, $mapping] = foreignLog(['lose:variant=short:browser=safari:strength=0.8'], 900);
+    $audit = auditedLog($this, 'events.csv.gz', $bytes, $experiment, $mapping);
+    $report = $this->as($this->person, 'GET', "{$this->path}/audits/{$audit->id}")->json('read.report');
+    $ask = fn (string $query) => $this->as($this->makePersonWho('look', $this->site), 'GET', "{$this->path}/audits/{$audit->id}/rows?{$query}");
+    $find = function (string $query) use ($ask): array {
+        $ask($query)->assertOk()->assertJsonPath('state', 'waiting')->assertJsonPath('found', null);
+        // However often it is asked for, it is looked for once.
+        $ask($query)->assertJsonPath('state', 'waiting');
+        $finder = app(RowFinder::class);
+        $finder->make($finder->next('test:1'));
+        expect($finder->next('test:1'))->toBeNull();
+
+        return $ask($query)->assertOk()->assertJsonPath('state', 'done')->json('found');
+    };
+    foreach ($report['counts']['variants'] as $variant => $n) {
+        expect($find("behind=exposed&variant={$variant}")['total'])->toBe($n);
+    }
+    $segment = collect($report['srm']['segments'])->firstWhere('value', 'safari');
+    $found = $find('behind=exposed&variant=short&dimension=browser&value=safari');
+    expect($found['total'])->toBe($segment['observed'][1])->and(array_unique(array_column($found['rows'], 'browser')))->toBe(['safari']);
+    $ask('behind=nobody')->assertStatus(422)->assertJsonValidationErrors(['behind']);
+    $ask('behind=hits')->assertStatus(422)->assertJsonValidationErrors(['goal']);
+    $ask('behind=exposed&variant=nope')->assertStatus(422)->assertJsonValidationErrors(['variant']);
+    $ask('behind=exposed&dimension=browser')->assertStatus(422)->assertJsonValidationErrors(['value']);
+    $ask('behind=exposed&since=yesterday')->assertStatus(422)->assertJsonValidationErrors(['since']);
+    $this->as($this->makePerson($this->makeSite('plx_othersite00001')), 'GET', "{$this->path}/audits/{$audit->id}/rows?behind=exposed")->assertNotFound();
 });

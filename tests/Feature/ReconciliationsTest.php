@@ -6,7 +6,6 @@ use App\Models\Reconciliation;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Testing\TestResponse;
 use Tests\Support\AuditLogs;
-use Tests\Support\OtherSources;
 
 beforeEach(function () {
     $this->site = $this->makeSite();
@@ -19,12 +18,14 @@ beforeEach(function () {
         $reconciler = app(Reconciler::class);
         $reconciler->make($reconciler->next('test:1') ?? throw new RuntimeException('Nothing waits.'));
     };
+    $this->settings = AuditLogs::settings(visitors: 1000, days: 14);
+    $this->lines = fn (): array => AuditLogs::lines($this->settings);
     // A log that was brought, with its experiment.
     $this->log = function (): int {
-        $bytes = (string) gzencode(implode("\n", OtherSources::lines()));
+        $bytes = (string) gzencode(implode("\n", ($this->lines)()));
         $log = $this->as($this->person, 'POST', "{$this->path}/audit-logs", ['name' => 'events.ndjson.gz', 'size' => strlen($bytes)])->json('log');
         putPiece($this, $log, 0, $bytes)->assertOk();
-        $this->as($this->person, 'PUT', "{$this->path}/audit-logs/{$log}", ['experiment' => AuditLogs::settings(visitors: 4000)->experiment(), 'mapping' => null])->assertOk();
+        $this->as($this->person, 'PUT', "{$this->path}/audit-logs/{$log}", ['experiment' => $this->settings->experiment(), 'mapping' => null])->assertOk();
 
         return $log;
     };
@@ -34,16 +35,32 @@ it('says of files that are brought what the command says of them', function () {
     $log = ($this->log)();
     $folder = sys_get_temp_dir().'/reconcile-'.getmypid();
     is_dir($folder) || mkdir($folder);
-    file_put_contents("{$folder}/log.ndjson", implode("\n", OtherSources::lines()));
-    file_put_contents("{$folder}/experiment.json", json_encode(AuditLogs::settings(visitors: 4000)->experiment()));
-    $days = OtherSources::days(5.0, fn (string $visitor, string $variant) => ! OtherSources::isAmong($visitor, $variant === 'short' ? 12 : 2));
-    $foreign = str_replace(['visitors,day,variant', ','], ['Users;Date;Group', ';'], $days);
+    file_put_contents("{$folder}/log.ndjson", implode("\n", ($this->lines)()));
+    file_put_contents("{$folder}/experiment.json", json_encode($this->settings->experiment()));
+    $table = static function (string $head, int $scale): string {
+        $csv = "{$head}\n";
+        for ($day = 2; $day < 16; $day++) {
+            foreach (['control' => 5, 'short' => 3] as $variant => $n) {
+                $csv .= sprintf("2026-03-%02d,%s,%d\n", $day, $variant, $n * $scale + $day);
+            }
+        }
+
+        return $csv;
+    };
+    $days = $table('day,variant,visitors', 4);
+    $foreign = str_replace(['day,variant,visitors', ','], ['Date,Group,Users', ';'], $days);
+    $orders = "order_id,time,value,currency\n";
+    foreach (($this->lines)() as $line) {
+        $props = json_decode($line, true)['props'] ?? [];
+        $orders .= isset($props['order_id']) ? "{$props['order_id']},".json_decode($line, true)['time'].','.(crc32($props['order_id']) % 5 === 0 ? 1 : $props['value']).",EUR\n" : '';
+    }
     $map = ['columns' => ['day' => 'Date', 'visitors' => 'Users', 'variant' => 'Group']];
     file_put_contents("{$folder}/map.json", json_encode($map));
     foreach ([
         [$days, [], []],
         [$foreign, ['mapping' => json_encode($map), 'tolerance' => '0.2'], ["--map={$folder}/map.json", '--tolerance=0.2']],
-        [OtherSources::hits('/loan/done', fn () => 0.9), ['goal' => 'loan-noted'], ['--goal=loan-noted']],
+        [$table('day,variant,hits', 1), ['goal' => 'loan-noted'], ['--goal=loan-noted']],
+        [$orders, ['window' => '60'], ['--window=60']],
     ] as [$csv, $fields, $options]) {
         $id = ($this->bring)($csv, ['log' => (string) $log, ...$fields])->assertStatus(202)->assertJsonPath('state', 'waiting')->json('reconciliation');
         ($this->make)();
@@ -54,7 +71,7 @@ it('says of files that are brought what the command says of them', function () {
         rewind($out);
         expect($read->json('result'))->toEqual(json_decode((string) stream_get_contents($out), true))->and($read->json('sentence'))->toBe($read->json('result.sentence'));
     }
-    $this->as($this->person, 'GET', "{$this->path}/reconciliations")->assertOk()->assertJsonCount(3)->assertJsonPath('2.verdict', 'uneven');
+    $this->as($this->person, 'GET', "{$this->path}/reconciliations")->assertOk()->assertJsonCount(4);
     $this->as($this->person, 'DELETE', "{$this->path}/reconciliations/{$id}")->assertNoContent();
     $this->as($this->person, 'GET', "{$this->path}/reconciliations/{$id}")->assertNotFound();
 });

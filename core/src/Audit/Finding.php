@@ -10,6 +10,9 @@ use Pellix\Core\Wiring\Findings\Severity;
 /** One thing that an audit found: whom it touches, since when, how much, why it may be, and what to do. */
 final readonly class Finding
 {
+    /** Bytes. */
+    private const LONGEST_IDENTITY = 250;
+
     /**
      * @param string                    $message      the consequence first, with numbers
      * @param string|null               $variant      key of the variant that it touches alone
@@ -87,7 +90,10 @@ final readonly class Finding
     /** What tells it from others, from one audit to the next. */
     public function identity(): string
     {
-        return implode('|', [$this->code->value, $this->variant, $this->goal, $this->event, $this->page, ...array_values($this->segment ?? [])]);
+        $identity = implode('|', [$this->code->value, $this->variant, $this->goal, $this->event, $this->page, ...array_values($this->segment ?? [])]);
+
+        // Names of events and pages have no end; the beginning and a hash of all tell as much.
+        return strlen($identity) <= self::LONGEST_IDENTITY ? $identity : mb_strcut($identity, 0, self::LONGEST_IDENTITY - 20, 'UTF-8').'…'.substr(hash('sha256', $identity), 0, 16);
     }
 
     /** @return array<string, mixed> */

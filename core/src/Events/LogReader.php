@@ -14,6 +14,9 @@ use Pellix\Core\Formats\Lines;
  */
 final class LogReader
 {
+    /** A log of more bytes is worth two processes. */
+    public const WORTH_TWO = 10_000_000;
+
     public const FIELDS = ['id', 'visitor', 'user', 'time', 'received', 'name', 'url', 'referrer', 'agent'];
 
     /** Columns that are taken for properties. */

@@ -16,6 +16,15 @@ enum Wish: string
 
     case Everything = 'everything';
 
+    public function label(): string
+    {
+        return match ($this) {
+            self::Nothing => 'No trouble',
+            self::Blockers => 'Blockers: what spoils the data',
+            self::Everything => 'Every trouble',
+        };
+    }
+
     public function includes(Severity $severity): bool
     {
         return match ($this) {

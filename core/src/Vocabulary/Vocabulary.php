@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Pellix\Core\Vocabulary;
 
 use Pellix\Core\Audit\AuditCode;
+use Pellix\Core\Audit\Exclusions\ExclusionKind;
+use Pellix\Core\Audit\Rows\Behind;
 use Pellix\Core\Chain\Link;
 use Pellix\Core\Chain\State;
 use Pellix\Core\Events\EventName;
@@ -18,6 +20,8 @@ use Pellix\Core\Experiments\Ready\ReadyState;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\Happenings\Kind;
+use Pellix\Core\Notices\DeliveryState;
+use Pellix\Core\Notices\Wish;
 use Pellix\Core\Planning\Caution;
 use Pellix\Core\Planning\Plan;
 use Pellix\Core\Rehearsal\Aim;
@@ -60,6 +64,10 @@ final class Vocabulary
             'ReadyCode' => self::words(array_column(ReadyCode::cases(), 'value'), array_map(static fn (ReadyCode $one): array => ['label' => $one->label(), 'link' => $one->link()?->value], ReadyCode::cases())),
             'ReadyState' => self::words(array_column(ReadyState::cases(), 'value')),
             'LogbookThing' => self::words(array_column(Thing::cases(), 'value'), array_map(static fn (Thing $one): array => ['label' => $one->label()], Thing::cases())),
+            'Behind' => self::words(array_column(Behind::cases(), 'value'), array_map(static fn (Behind $one): array => ['label' => $one->label()], Behind::cases())),
+            'ExclusionKind' => self::words(array_column(ExclusionKind::cases(), 'value'), array_map(static fn (ExclusionKind $one): array => ['label' => $one->label()], ExclusionKind::cases())),
+            'Wish' => self::words(array_column(Wish::cases(), 'value'), array_map(static fn (Wish $one): array => ['label' => $one->label()], Wish::cases())),
+            'DeliveryState' => self::words(array_column(DeliveryState::cases(), 'value')),
             'CheckCode' => self::words(array_column(CheckCode::cases(), 'value'), array_map(static fn (CheckCode $one): array => ['label' => $one->title(), 'severity' => $one->severity()->value, 'link' => $one->link()->value], CheckCode::cases())),
             'AuditCode' => self::words(array_column(AuditCode::cases(), 'value'), array_map(static fn (AuditCode $one): array => ['label' => $one->label(), 'link' => $one->link()->value], AuditCode::cases())),
             'RehearsalScreen' => self::words(array_column(Screen::cases(), 'value'), array_map(static fn (Screen $one): array => ['label' => $one->label(), 'width' => $one->width(), 'height' => $one->height()], Screen::cases())),

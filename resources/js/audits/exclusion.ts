@@ -1,15 +1,13 @@
 import type { ExclusionRule } from '../api/audits';
 import type { RuleJson } from '../parts/ruleRows';
+import { EXCLUSION_KINDS } from '../parts/vocabulary';
 import { inZone, localText } from './zoneTime';
 
-export const KINDS: { value: ExclusionRule['kind']; label: string }[] = [
-    { value: 'internal', label: 'Internal traffic: one’s own people' },
-    { value: 'bots', label: 'Bots: programs among the visitors' },
-    { value: 'time', label: 'A stretch of time' },
-    { value: 'page', label: 'Pages' },
-];
+type Kind = ExclusionRule['kind'];
 
-export const kindWords = (kind: ExclusionRule['kind']): string => KINDS.find(({ value }) => value === kind)?.label.split(':')[0] ?? kind;
+export const KINDS = Object.entries(EXCLUSION_KINDS).map(([value, label]) => ({ value: value as Kind, label }));
+
+export const kindWords = (kind: ExclusionRule['kind']): string => EXCLUSION_KINDS[kind].split(':')[0];
 
 /** An exclusion as its form holds it: times as the site's clocks show them, visitors one a line. */
 export interface ExclusionDraft {

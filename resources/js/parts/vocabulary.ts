@@ -1,6 +1,7 @@
 import {
     ChangeKind,
     ChangePlace,
+    ExclusionKind,
     Fact,
     GoalKind,
     LinkName,
@@ -8,6 +9,7 @@ import {
     LogbookThing,
     RehearsalScreen,
     TriggerKind,
+    Wish,
 } from '../../../docs/vocabulary.json';
 import type { Schemas } from '../api/client';
 
@@ -44,6 +46,8 @@ export const CHANGE_KINDS = ChangeKind['x-words'] as Record<
 export const CHANGE_PLACES = labels<Schemas['ChangePlace']>(ChangePlace['x-words']);
 export const LOGBOOK_THINGS = LogbookThing['x-words'] as Record<Schemas['LogbookThing'], { label: string }>;
 export const SCREENS = labels<Schemas['RehearsalScreen']>(RehearsalScreen['x-words']);
+export const EXCLUSION_KINDS = labels<Schemas['ExclusionKind']>(ExclusionKind['x-words']);
+export const WISHES = labels<Schemas['Wish']>(Wish['x-words']);
 export const LINK_LABELS = labels<Schemas['LinkName']>(LinkName['x-words']);
 
 /** The graver, the smaller. */

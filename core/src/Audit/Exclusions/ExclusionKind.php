@@ -19,6 +19,16 @@ enum ExclusionKind: string
     /** Pages: their events. */
     case Page = 'page';
 
+    public function label(): string
+    {
+        return match ($this) {
+            self::Bots => 'Bots: programs among the visitors',
+            self::Internal => 'Internal traffic: one’s own people',
+            self::Time => 'A stretch of time',
+            self::Page => 'Pages',
+        };
+    }
+
     /** Whether who is concerned is left out with everything that they did. */
     public function isOfVisitors(): bool
     {

@@ -9,8 +9,8 @@ use Pellix\Core\Statistics\AnytimeRatio;
 /**
  * Watches day by day for a split that breaks at any moment of the run. A Bayes factor of the whole run takes long to notice what
  * begins after weeks that were sound; so the Bayes factors (Lindon, Malek 2020) of the run from each of its days on are
- * averaged: half of the weight on the whole run, four tenths on what begins on one of the next 63 days, evenly, the rest on later
- * days, the less the later; each with one prior that expects small deviations and one that expects large ones. An average of such martingales, with weights that sum to one, is one itself, so
+ * averaged: nine tenths of the weight on what begins on one of the first 63 days after the first, evenly, a twentieth on the whole run (for which
+ * there is a test of its own: srm.sequential), the rest on later days, the less the later; each with one prior that expects small deviations and one that expects large ones. An average of such martingales, with weights that sum to one, is one itself, so
  * that it is above 1/α ever with probability α at most (Ville), however often one looks.
  */
 final readonly class OnsetWatch
@@ -72,9 +72,9 @@ final readonly class OnsetWatch
     private static function weight(int $day): float
     {
         return match (true) {
-            $day === 0 => 0.5,
-            $day <= self::NEXT_DAYS => 0.4 / self::NEXT_DAYS,
-            default => 0.1 * (self::NEXT_DAYS + 1) / ($day * ($day + 1)),
+            $day === 0 => 0.05,
+            $day <= self::NEXT_DAYS => 0.9 / self::NEXT_DAYS,
+            default => 0.05 * (self::NEXT_DAYS + 1) / ($day * ($day + 1)),
         };
     }
 

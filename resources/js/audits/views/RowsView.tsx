@@ -75,10 +75,11 @@ const columns = (open: (visitor: string) => void, isCounted: boolean): Column<Au
     {
         key: 'visitor',
         head: 'Visitor',
+        className: 'min-w-58 px-3 py-1 align-top',
         cell: (row) => (
             <button
                 type="button"
-                className="text-left font-mono text-sm break-all text-accent underline underline-offset-4"
+                className="text-left font-mono text-sm wrap-anywhere text-accent underline underline-offset-4"
                 onClick={() => open(row.visitor)}
             >
                 {row.visitor}
