@@ -19,8 +19,10 @@ class TroublesMail extends SiteMail
     {
         $first = $this->notices[0] ?? null;
         $more = count($this->notices) - 1;
+        // The figures stand in the mail.
+        $what = (string) preg_replace('/ \(.*\z/s', '', $first->message ?? '');
 
-        return ($first?->experiment->name ?? $this->about->name).': '.($first->message ?? '').($more > 0 ? " (and {$more} more)" : '');
+        return ($first?->experiment->name ?? $this->about->name).': '.$what.($more > 0 ? " (and {$more} more)" : '');
     }
 
     protected function words(): string
