@@ -1,5 +1,6 @@
 <?php
 
+use App\Audits\Glances;
 use App\Audits\Watchman;
 use App\Models\Site;
 use App\Notices\Deliverer;
@@ -20,6 +21,9 @@ Schedule::call(static fn (Again $again) => $again->due(CarbonImmutable::now('UTC
 
 // Running experiments are audited every day, and after a publication.
 Schedule::call(static fn (Watchman $watchman) => $watchman->due(CarbonImmutable::now('UTC')))->name('audits')->everyMinute()->withoutOverlapping(5);
+
+// Between audits the split is looked at by what is new alone.
+Schedule::call(static fn (Glances $glances) => $glances->due(CarbonImmutable::now('UTC')))->name('glances')->everyTenMinutes()->withoutOverlapping(9);
 
 // What is to be told is told; what did not get through is tried again.
 Schedule::call(static fn (Deliverer $deliverer) => $deliverer->due(CarbonImmutable::now('UTC')))->name('notices')->everyMinute()->withoutOverlapping(5);

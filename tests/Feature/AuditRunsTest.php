@@ -2,6 +2,7 @@
 
 use App\Audits\Auditor;
 use App\Audits\Audits;
+use App\Audits\Glances;
 use App\Audits\LogPieces;
 use App\Audits\RowFinder;
 use App\Audits\Watchman;
@@ -295,4 +296,44 @@ it('opens its numbers to who is behind them', function () {
     $ask('behind=exposed&dimension=browser')->assertStatus(422)->assertJsonValidationErrors(['value']);
     $ask('behind=exposed&since=yesterday')->assertStatus(422)->assertJsonValidationErrors(['since']);
     $this->as($this->makePerson($this->makeSite('plx_othersite00001')), 'GET', "{$this->path}/audits/{$audit->id}/rows?behind=exposed")->assertNotFound();
+});
+
+it('looks at the split between audits by what is new alone, and has it audited once where it seems off', function () {
+    $this->travelTo('2026-07-20 12:00:00');
+    $this->as($this->person, 'POST', "{$this->path}/experiments", experimentRequest())->assertCreated();
+    $this->as($this->person, 'POST', "{$this->path}/experiments/shorter-words/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
+    $experiment = $this->site->experiments()->firstOrFail();
+    $this->gather();
+    $count = DB::table('counts')->where('kind', 'experiment')->where('subject_id', $experiment->id)->where('state', 'current')->value('id');
+    $keys = array_column($experiment->file()['variants'], 'key');
+    // Visitors of a day, by variant; each was first exposed at noon.
+    $come = function (string $day, array $numbers) use ($count, $keys): void {
+        foreach ($numbers as $i => $n) {
+            DB::table('participations')->insert(array_map(fn (int $k): array => ['site_id' => $this->site->id, 'unit' => "{$day} {$i} {$k}", 'count_id' => $count, 'views' => 1, 'exposures' => 1, 'applied' => 0, 'missed' => 0, 'variant' => $keys[$i], 'crossed' => 0, 'epoch' => 0, 'first' => "{$day} 12:00:00", 'last' => "{$day} 12:00:00"], range(1, $n)));
+        }
+    };
+    $look = function (string $now): array {
+        $this->travelTo($now);
+        app(Glances::class)->due(CarbonImmutable::now('UTC'));
+
+        return Audit::query()->orderBy('id')->pluck('why')->all();
+    };
+    foreach (range(20, 26) as $day) {
+        $come("2026-07-{$day}", [60, 60]);
+    }
+    expect($look('2026-07-26 18:00:00'))->toBe([]);
+    // Days that are closed are not read again: what becomes of them is the daily audit's.
+    expect((array) json_decode((string) DB::table('glances')->value('days'), true))->toHaveKeys(['2026-07-20', '2026-07-22'])->not->toHaveKey('2026-07-24');
+    DB::table('participations')->where('first', '2026-07-20 12:00:00')->delete();
+    expect($look('2026-07-26 18:10:00'))->toBe([])->and(json_decode((string) DB::table('glances')->value('days'), true)['2026-07-20'])->toBe([[60, 60]]);
+    // Half of a variant's visitors are lost from one day on.
+    $come('2026-07-27', [80, 30]);
+    $come('2026-07-28', [80, 30]);
+    expect($look('2026-07-28 18:00:00'))->toBe(['suspected'])->and($look('2026-07-28 18:10:00'))->toBe(['suspected']);
+    Audit::query()->update(['state' => 'done']);
+    expect($look('2026-07-28 18:20:00'))->toBe(['suspected'])->and($look('2026-07-29 01:00:00'))->toBe(['suspected', 'suspected']);
+    // Once it was told there is nothing more to suspect.
+    Audit::query()->update(['state' => 'done']);
+    Notice::query()->create(['site_id' => $this->site->id, 'experiment_id' => $experiment->id, 'identity' => 'srm.onset', 'code' => 'srm.onset', 'severity' => 'blocker', 'message' => 'm', 'areas' => ['srm'], 'at' => CarbonImmutable::now('UTC')]);
+    expect($look('2026-07-29 12:00:00'))->toBe(['suspected', 'suspected']);
 });

@@ -8,7 +8,12 @@ import { Table, type Column } from '../parts/Table';
 import { held } from '../parts/words';
 import { VERDICT_STATE } from './grades';
 
-const WHY: Record<Audit['why'], string> = { asked: '', daily: 'daily watch', published: 'after a publication' };
+const WHY: Record<Audit['why'], string> = {
+    asked: '',
+    daily: 'daily watch',
+    published: 'after a publication',
+    suspected: 'the split seemed off',
+};
 
 /** Audits, one a row: what each says, and what came and went since the one before. */
 export function AuditRows({ all }: { all: Audit[] }) {
