@@ -2,6 +2,8 @@
 
 namespace App\Storage;
 
+use App\Models\Audit;
+use App\Models\Exclusion;
 use App\Models\Site;
 use App\ReadModel\ModelLock;
 use Generator;
@@ -66,9 +68,29 @@ final readonly class PersonData
         }
         foreach ([...$this->visitors, ...$this->users] as $name) {
             DB::table('trials')->where('site_id', $this->site->id)->where('result', 'like', self::containing($name))->delete();
+            DB::table('audit_rows')->whereIn('audit_id', DB::table('audits')->where('site_id', $this->site->id)->select('id'))->where('found', 'like', self::containing($name))->delete();
         }
 
+        $this->forgetExcluded();
+
         return array_filter($gone);
+    }
+
+    /** An exclusion that names the person names nobody instead, and so do the audits that went by it. */
+    private function forgetExcluded(): void
+    {
+        $names = [...$this->visitors, ...$this->users];
+        $without = static fn (array $rule): array => isset($rule['visitors']) ? [...$rule, 'visitors' => array_values(array_unique(array_map(static fn (mixed $one): mixed => in_array($one, $names, true) ? 'erased' : $one, (array) $rule['visitors'])))] : $rule;
+        foreach ($names as $name) {
+            foreach (Exclusion::query()->where('site_id', $this->site->id)->where('definition', 'like', self::containing($name))->get() as $exclusion) {
+                $exclusion->update(['definition' => $without($exclusion->definition)]);
+            }
+            foreach (Audit::query()->where('site_id', $this->site->id)->where('settings', 'like', self::containing($name))->lazyById(100) as $audit) {
+                $settings = $audit->settings;
+                $settings['audit']['exclusions'] = array_map($without, $settings['audit']['exclusions'] ?? []);
+                $audit->update(['settings' => $settings]);
+            }
+        }
     }
 
     private function in(string $table): Builder

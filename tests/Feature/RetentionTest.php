@@ -92,3 +92,15 @@ it('begins logs anew when they are long or old, and forgets the older piece in t
     touch("{$log}.begun", time() - 900 * 86400);
     expect($rotate('kept'))->toBe([4, null]);
 });
+
+it('erases a person from what audits keep, and nobody else', function () {
+    $audit = App\Models\Audit::query()->create(['site_id' => $this->site->id, 'name' => 'A', 'state' => 'done', 'why' => 'asked', 'by' => 'P', 'engine' => 2, 'asked_at' => now(), 'settings' => ['experiment' => ['key' => 'v1'], 'audit' => ['exclusions' => [['name' => 'v1', 'kind' => 'internal', 'visitors' => ['v1', 'v10']]]]]]);
+    $exclusion = App\Models\Exclusion::query()->create(['site_id' => $this->site->id, 'definition' => ['name' => 'v1', 'kind' => 'internal', 'visitors' => ['v1', 'v10']], 'reason' => 'r', 'author' => 'P', 'made_at' => now()]);
+    foreach (['v1', 'v10'] as $visitor) {
+        App\Models\AuditRows::query()->create(['audit_id' => $audit->id, 'mark' => $visitor, 'sought' => [], 'state' => 'done', 'found' => ['rows' => [['visitor' => $visitor]]], 'asked_at' => now()]);
+    }
+    $this->artisan('pellix:person', ['site' => $this->site->key, '--visitor' => 'v1', '--erase' => true])->assertSuccessful();
+    expect(App\Models\AuditRows::query()->pluck('mark')->all())->toBe(['v10'])
+        ->and($exclusion->refresh()->definition)->toBe(['name' => 'v1', 'kind' => 'internal', 'visitors' => ['erased', 'v10']])
+        ->and($audit->refresh()->settings['audit']['exclusions'][0]['visitors'])->toBe(['erased', 'v10'])->and($audit->settings['experiment']['key'])->toBe('v1');
+});
