@@ -293,7 +293,7 @@ it('audits what the simulator writes, in each form that is asked for', function 
     expect($made->getExitCode())->toBe(0);
     $audit = fn (array $more) => $this->pellix(['audit', "{$folder}/log.csv.gz", "--experiment={$folder}/experiment.json", ...$more]);
     $json = json_decode($audit(['--json'])->getOutput(), true);
-    expect(array_keys($json))->toBe(['pellix', 'engine', 'fingerprint', 'experiment', 'verdict', 'sentence', 'period', 'counts', 'srm', 'findings', 'checks', 'skipped'])
+    expect(array_keys($json))->toBe(['pellix', 'engine', 'fingerprint', 'experiment', 'verdict', 'sentence', 'period', 'counts', 'exclusions', 'srm', 'findings', 'checks', 'skipped'])
         ->and($json['verdict'])->toBe('unfit')->and($json['findings'][0]['code'])->toBe('srm.overall')->and($json['findings'][0]['variant'])->toBe('short')
         ->and(array_keys($json['findings'][0]))->toBe(['identity', 'code', 'severity', 'link', 'variant', 'goal', 'event', 'page', 'segment', 'since', 'until', 'numbers', 'message', 'causes', 'next', 'consequences'])
         ->and(array_keys($json['srm']))->toBe(['overall', 'epochs', 'sequential', 'stages', 'segments']);
