@@ -6,6 +6,7 @@ use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Rows\Behind;
 use Pellix\Core\Audit\Rows\Rows;
 use Pellix\Core\Audit\Rows\Sought;
+use Pellix\Core\Audit\Views\Views;
 use Tests\Support\AuditLogs;
 
 /** @return array{0: Pellix\Core\Audit\Evidence, 1: callable(Behind, ?string, ?string, Part): array<string, mixed>} what an audit counted, and the rows behind its numbers */
@@ -42,7 +43,7 @@ it('finds as many as the audit has counted, of every number', function (array $f
         $some += $found['total'] > 0 ? 1 : 0;
     }
     expect($rows(Behind::Bots, null, null, $all)['total'])->toBe($tally->hygiene->crawlers + $tally->hygiene->inhuman)->and($some)->toBeGreaterThan(6)
-        ->and(count(Behind::cases()))->toBe(count($wanted) + 1);
+        ->and(count(Behind::cases()))->toBe(count($wanted) + 2);
     foreach ($evidence->variants() as $variant => $n) {
         expect($rows(Behind::Exposed, $variant, null, $all)['total'])->toBe($n);
     }
@@ -66,6 +67,18 @@ it('finds those of a segment and of a stretch, as the audit tests them', functio
         ->and(array_column($firefox, 'at'))->toBe(collect($firefox)->pluck('at')->sort()->values()->all())
         // Among the events of each is the exposure that counts.
         ->and(array_filter($firefox, fn (array $row): bool => ! in_array([$row['at'], 'exposure', 'short'], array_map(fn (array $event): array => [$event['at'], $event['name'], $event['variant']], $row['around']), true)))->toBe([]);
+});
+
+it('finds the events of an hour, as the volume shows them', function () {
+    [$evidence, $rows] = rowsOf(['bots:variant=short:strength=0.05']);
+    $volume = Views::of($evidence, Part::of(null, null))['volume'];
+    expect($volume['step_hours'])->toBe(1);
+    foreach ([30, 100, 200] as $at) {
+        $hour = $volume['rows'][$at];
+        $since = 1000 * strtotime($hour['at']);
+        $found = $rows(Behind::Events, null, null, Part::of($since, $since + 3_600_000));
+        expect($found['total'])->toBe($hour['events'])->and(array_sum(array_column($found['rows'], 'n')))->toBe($hour['events']);
+    }
 });
 
 it('repeats no page of personal data', function () {

@@ -8,13 +8,15 @@ interface Props {
     behind: Behind;
     variant?: string;
     segment?: { dimension: string; value: string };
+    /** Where it is of a stretch of its own, in place of the one that is shown. */
+    stretch?: { since: string; until: string };
     /** Whether the number is of all, whatever part is chosen. */
     ofAll?: boolean;
     children: ReactNode;
 }
 
 /** A number that opens to who is behind it, in the part that is shown. */
-export function NumberLink({ behind, variant, segment, ofAll = false, children }: Props) {
+export function NumberLink({ behind, variant, segment, stretch, ofAll = false, children }: Props) {
     const site = useSiteKey();
     const audit = Number(useParams().audit);
     const [params] = useSearchParams();
@@ -29,6 +31,7 @@ export function NumberLink({ behind, variant, segment, ofAll = false, children }
         ...(variant ? { variant } : {}),
         ...chosen,
         ...(segment ?? {}),
+        ...(stretch ?? {}),
         ...(params.has('whole') ? { whole: '1' } : {}),
     });
 

@@ -40,6 +40,7 @@ enum Behind: string
     case Personal = 'personal';
     case Disorder = 'disorder';
     case Referred = 'referred';
+    case Events = 'events';
     case Late = 'late';
     case Clocks = 'clocks';
     case Orders = 'orders';
@@ -74,6 +75,7 @@ enum Behind: string
             self::Personal => 'with personal data in events',
             self::Disorder => 'whose exposure lies after its effect',
             self::Referred => 'with sessions that a host of one’s own broke',
+            self::Events => 'who are no programs, with their events',
             self::Late => 'with events that arrived late',
             self::Clocks => 'with a clock that is off',
             self::Orders => 'with orders',
@@ -101,6 +103,7 @@ enum Behind: string
             self::Late, self::Clocks => $this->ofDelays($unit, $setup),
             self::Orders => self::ofOrders($unit, $setup),
             self::Bots => self::programs($unit),
+            self::Events => self::events($unit),
             default => $this->ofHygiene($unit, $setup),
         };
     }
@@ -187,6 +190,20 @@ enum Behind: string
         static $nowhere = null;
 
         return $nowhere ??= new Spool(1);
+    }
+
+    /** As the volume counts them: not what the runtime tells of other experiments. */
+    private static function events(Unit $unit): Cohorts
+    {
+        $events = new Cohorts();
+        $own = array_flip($unit->exposures);
+        foreach ($unit->isCrawler || $unit->isInhuman ? [] : $unit->whats as $i => $what) {
+            if (! Unit::isOwn($what->name) || isset($own[$i])) {
+                $events->add([''], 0, intdiv($unit->times[$i], 3_600_000), $unit->variant);
+            }
+        }
+
+        return $events;
     }
 
     private static function programs(Unit $unit): Cohorts

@@ -104,7 +104,7 @@ final class Rows
         // Of personal data not even the page is repeated.
         $isPersonal = $this->sought->behind === Behind::Personal;
         $events = [];
-        $from = max(0, $at - intdiv(self::MOST_EVENTS, 3));
+        $from = max(0, $this->begin($unit, $at) - intdiv(self::MOST_EVENTS, 3));
         foreach (array_slice($unit->whats, $from, self::MOST_EVENTS, true) as $i => $what) {
             $props = $unit->props($i);
             $events[] = [
@@ -118,6 +118,18 @@ final class Rows
             'visitor' => $unit->id, 'n' => $n, 'at' => Finding::time($unit->times[$at]), 'variant' => $unit->exposedAt === null ? null : $this->setup->variants[$unit->variant],
             'due' => $unit->due, 'page' => $isPersonal ? '' : Row::text($unit->whats[$at]->page), ...$parts, 'returning' => $unit->isReturning, 'events' => count($unit->rows), 'before' => $from, 'around' => $events,
         ];
+    }
+
+    /** Position of the event that is looked at: of a number of events the first within the stretch. */
+    private function begin(Unit $unit, int $at): int
+    {
+        foreach ($this->sought->behind === Behind::Events ? $unit->times : [] as $i => $time) {
+            if ($this->sought->part->holds($time)) {
+                return $i;
+            }
+        }
+
+        return $at;
     }
 
     private function cut(): void

@@ -4,6 +4,7 @@ import { Histogram } from '../../parts/charts/Histogram';
 import { count, percent } from '../../parts/figures';
 import { Table, type Column } from '../../parts/Table';
 import type { ViewProps } from '../AuditPage';
+import { NumberLink } from '../NumberLink';
 
 type Delays = AuditViews['delays'];
 type Row = Delays['rows'][number];
@@ -32,6 +33,12 @@ export function DelaysView({ views }: ViewProps) {
                     />
                 )}
             </Figure>
+            {(delays.late > 0 || delays.clocks_off > 0) && (
+                <p>
+                    Who is behind it: <NumberLink behind="late">{count(delays.late)}</NumberLink> events received more than ten minutes
+                    later; <NumberLink behind="clocks">{count(delays.clocks_off)}</NumberLink> visitors with a clock that is off.
+                </p>
+            )}
             {delays.late_by_day.length > 0 && (
                 <section aria-label="Late events by day">
                     <h2 className="mb-1 font-semibold">Late events by day</h2>

@@ -2,6 +2,7 @@ import { Group } from '@visx/group';
 import { scaleLinear } from '@visx/scale';
 import { AreaClosed, LinePath } from '@visx/shape';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { AuditViews } from '../../api/audits';
 import { useSite } from '../../api/queries';
 import { Axes } from '../../parts/charts/Axes';
@@ -15,6 +16,7 @@ import { count, percent } from '../../parts/figures';
 import { Moment } from '../../parts/Moment';
 import { Table, type Column } from '../../parts/Table';
 import type { ViewProps } from '../AuditPage';
+import { NumberLink } from '../NumberLink';
 import { useChoose } from '../part';
 
 type Volume = AuditViews['volume'];
@@ -181,10 +183,27 @@ function Gaps({ gaps }: { gaps: Gap[] }) {
     );
 }
 
+const later = (at: string, hours: number): string => new Date(Date.parse(at) + 3_600_000 * hours).toISOString().replace('.000Z', 'Z');
+
 function Hours({ volume }: { volume: Volume }) {
+    const [params] = useSearchParams();
+    const isOfSegment = params.has('dimension');
     const columns: Column<Row>[] = [
         { key: 'at', head: 'From', cell: (row) => <Moment at={row.at} />, sort: (row) => row.at },
-        { key: 'events', head: 'Events', numeric: true, cell: (row) => count(row.events), sort: (row) => row.events },
+        {
+            key: 'events',
+            head: 'Events',
+            numeric: true,
+            cell: (row) =>
+                isOfSegment ? (
+                    count(row.events)
+                ) : (
+                    <NumberLink behind="events" stretch={{ since: row.at, until: later(row.at, volume.step_hours) }}>
+                        {count(row.events)}
+                    </NumberLink>
+                ),
+            sort: (row) => row.events,
+        },
         {
             key: 'expected',
             head: 'Expected',
