@@ -20,7 +20,7 @@ use Pellix\Core\Vocabulary\Thing;
 /** Makes exclusions and withdraws them; the audits after that go by them. */
 final readonly class ExclusionStore
 {
-    private const MOST = 20;
+    private const MOST = 15;
 
     public function __construct(private Logbook $logbook)
     {

@@ -22,7 +22,7 @@ use Pellix\Core\Formats\Moment;
 final readonly class RowFinder
 {
     /** Of each audit so many questions are kept. */
-    private const KEPT = 60;
+    private const KEPT = 20;
 
     /** Of a site so many may wait. */
     private const MOST_WAITING = 20;
