@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Experiments;
 
 use App\Models\Experiment;
+use App\Models\Site;
 use App\Models\User;
 use App\Publishing\Publisher;
 use App\ReadModel\ModelLock;
@@ -36,6 +37,7 @@ final readonly class ExperimentLife
         $blockers = in_array($action, ['start', 'schedule'], true) ? $this->ready->blockers($experiment) : [];
         DB::transaction(function () use ($experiment, $action, $author, $reason, $keep, $note, $blockers): void {
             ModelLock::take($experiment->site_id);
+            Site::hold($experiment->site_id);
             // Whoever presses the button second finds it already moved.
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             try {
@@ -75,6 +77,7 @@ final readonly class ExperimentLife
     public function serve(Experiment $experiment, ?string $variant, User $author): Experiment
     {
         DB::transaction(function () use ($experiment, $variant, $author): void {
+            Site::hold($experiment->site_id);
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             abort_unless($experiment->state === 'ended', 409, "Only an experiment that has ended serves one variant to everybody; this one is {$experiment->state}.");
             $experiment->update(self::kept($experiment, $variant, CarbonImmutable::now('UTC')));

@@ -40,6 +40,7 @@ final readonly class ExperimentStore
     public function create(Site $site, Declared $declared, ?User $author): Experiment
     {
         return DB::transaction(function () use ($site, $declared, $author): Experiment {
+            Site::hold($site->id);
             // A draft that was deleted keeps its key: it can be had back.
             if ($site->experiments()->withTrashed()->where('key', $declared->key)->exists()) {
                 throw ValidationException::withMessages(['key' => "The key \"{$declared->key}\" is taken by another experiment of this site."]);
@@ -56,6 +57,7 @@ final readonly class ExperimentStore
     {
         $changed = DB::transaction(function () use ($experiment, $declared, $author, $revision): Experiment {
             ModelLock::take($experiment->site_id);
+            Site::hold($experiment->site_id);
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             $this->refuseStale($experiment, $revision);
             $stage = Stage::from($experiment->state);
@@ -125,6 +127,7 @@ final readonly class ExperimentStore
     public function plan(Experiment $experiment, ?Plan $plan, User $author): void
     {
         DB::transaction(function () use ($experiment, $plan, $author): void {
+            Site::hold($experiment->site_id);
             $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
             $stage = Stage::from($experiment->state);
             abort_if($stage->isOver(), 409, "An experiment that is {$experiment->state} cannot be planned any more.");
@@ -160,6 +163,7 @@ final readonly class ExperimentStore
     {
         abort_unless($experiment->state === 'draft', 409, "Only a draft can be deleted; this experiment is {$experiment->state}.");
         DB::transaction(function () use ($experiment): void {
+            Site::hold($experiment->site_id);
             $experiment->delete();
             $experiment->site->recount();
             $this->logbook->note($experiment->site_id, Thing::Experiment, $experiment->key, $experiment->name, 'deleted', subject: $experiment);
@@ -170,6 +174,7 @@ final readonly class ExperimentStore
     public function restore(Experiment $experiment): Experiment
     {
         DB::transaction(function () use ($experiment): void {
+            Site::hold($experiment->site_id);
             $experiment->restore();
             $experiment->site->recount();
             $this->logbook->note($experiment->site_id, Thing::Experiment, $experiment->key, $experiment->name, 'restored', subject: $experiment);

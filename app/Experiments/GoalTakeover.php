@@ -28,6 +28,7 @@ final readonly class GoalTakeover
     public function change(Site $site, Goal $kept, Declared $goal, array $keepFormer, User $author): Goal
     {
         return DB::transaction(function () use ($site, $kept, $goal, $keepFormer, $author): Goal {
+            Site::hold($site->id);
             $experiments = $kept->experiments()->whereIn('key', $keepFormer)->get();
             $unknown = array_diff($keepFormer, $experiments->pluck('key')->all());
             if ($unknown !== []) {

@@ -19,6 +19,7 @@ final class GoalStore
             throw ValidationException::withMessages(['key' => "The key \"{$goal->key}\" is taken by another goal of this site."]);
         }
         return DB::transaction(function () use ($site, $goal, $author): Goal {
+            Site::hold($site->id);
             $kept = $site->goals()->create(['key' => $goal->key, 'name' => $goal->name, 'definition' => self::definition($goal), 'revision' => 1]);
             $this->revise($kept, $author);
             $site->recount();
@@ -36,6 +37,7 @@ final class GoalStore
             return $kept;
         }
         DB::transaction(function () use ($site, $kept, $goal, $now, $author): void {
+            Site::hold($site->id);
             $kept->update(['name' => $goal->name, 'definition' => $now, 'revision' => $kept->revision + 1]);
             $this->revise($kept, $author);
             $site->recount();
@@ -49,6 +51,7 @@ final class GoalStore
         $used = $goal->experiments()->pluck('name')->all();
         abort_if($used !== [], 409, 'This goal is used by '.implode(', ', $used).'. Take it out of them first.');
         DB::transaction(static function () use ($goal): void {
+            Site::hold($goal->site_id);
             $goal->delete();
             $goal->site->recount();
         });

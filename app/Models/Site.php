@@ -7,6 +7,7 @@ use Illuminate\Database\Eloquent\Factories\HasFactory;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Support\Facades\DB;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\DataEvent;
 use Pellix\Core\Wiring\Inspection\PageGroup;
@@ -156,6 +157,15 @@ class Site extends Model
     public function wiringVersions(): HasMany
     {
         return $this->hasMany(WiringVersion::class);
+    }
+
+    /**
+     * Within a transaction that will change the site's row: takes it first. What is inserted with the site's number locks the row for
+     * readers already, and two who do that and then want to change it would wait for each other.
+     */
+    public static function hold(int $id): void
+    {
+        DB::table('sites')->where('id', $id)->lockForUpdate()->value('id');
     }
 
     /** Lets the workers know that something else is counted from now on. */

@@ -235,7 +235,7 @@ final class Walk
         }
         $more = '';
         foreach ($this->stage->received->visitorsSince($this->since) as $other) {
-            if ($other !== $this->visitor->id && $this->stage->received->hits($other, $goal, $this->since) !== []) {
+            if ($other !== $this->visitor->id && ! $this->isOfAnotherWalk($other) && $this->stage->received->hits($other, $goal, $this->since) !== []) {
                 $more = ' It arrived for another visitor, '.$other.': the id is not the same on that host, or was given anew.';
             }
         }
@@ -245,6 +245,12 @@ final class Walk
         }
 
         return new Finding($finding->code, $finding->words, $finding->cause.$more, $finding->next, $finding->variant, null, $finding->goal, $finding->evidence);
+    }
+
+    /** Whether a visitor is one of this rehearsal's who was to meet another variant: what such a one did may arrive late. */
+    private function isOfAnotherWalk(string $visitor): bool
+    {
+        return array_filter($this->stage->received->exposures($visitor, $this->stage->experiment->key), fn (LogEvent $event): bool => $event->text('variant') !== $this->variant) !== [];
     }
 
     /** @param array<int, Step> $rest of the script, after the page was opened */
