@@ -139,8 +139,9 @@ abstract class BrowserTestCase extends ServedTestCase
 
     protected function see(RemoteWebDriver $browser, string $text, int $seconds = 15): void
     {
-        $this->await($browser, fn () => str_contains($this->text($browser), $text) ?: null, "the text \"{$text}\"", $seconds);
-        expect($this->text($browser))->toContain($text);
+        // What was seen may be another text by now, as where something is kept once more.
+        $seen = $this->await($browser, fn () => str_contains($read = $this->text($browser), $text) ? $read : null, "the text \"{$text}\"", $seconds);
+        expect($seen)->toContain($text);
     }
 
     /** What a person reads, with plain spaces. */
