@@ -33,8 +33,8 @@ beforeEach(function () {
 
 it('says of files that are brought what the command says of them', function () {
     $log = ($this->log)();
-    $folder = sys_get_temp_dir().'/reconcile-'.getmypid();
-    is_dir($folder) || mkdir($folder);
+    $folder = sys_get_temp_dir().'/'.uniqid('brought-');
+    mkdir($folder);
     file_put_contents("{$folder}/log.ndjson", implode("\n", ($this->lines)()));
     file_put_contents("{$folder}/experiment.json", json_encode($this->settings->experiment()));
     $table = static function (string $head, int $scale): string {
@@ -72,6 +72,8 @@ it('says of files that are brought what the command says of them', function () {
         expect($read->json('result'))->toEqual(json_decode((string) stream_get_contents($out), true))->and($read->json('sentence'))->toBe($read->json('result.sentence'));
     }
     $this->as($this->person, 'GET', "{$this->path}/reconciliations")->assertOk()->assertJsonCount(4);
+    array_map(unlink(...), glob("{$folder}/*") ?: []);
+    rmdir($folder);
     $this->as($this->person, 'DELETE', "{$this->path}/reconciliations/{$id}")->assertNoContent();
     $this->as($this->person, 'GET', "{$this->path}/reconciliations/{$id}")->assertNotFound();
 });
