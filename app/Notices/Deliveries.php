@@ -22,36 +22,35 @@ final readonly class Deliveries
     public function ofTrouble(Site $site, Notice $notice, CarbonImmutable $now): void
     {
         $severity = Severity::from($notice->severity);
-        $rows = [];
-        foreach (Settings::ofAll($site) as [$person, $settings]) {
-            if ($settings->wish->includes($severity)) {
-                $rows[] = ['mark' => "trouble {$notice->id} person {$person->id}", 'user_id' => $person->id, 'webhook_id' => null, 'next_at' => $settings->quietUntil($site, $now) ?? $now];
-            }
-        }
-        foreach ($this->webhooks($site) as $webhook) {
-            if ($webhook->wish->includes($severity)) {
-                $rows[] = ['mark' => "trouble {$notice->id} webhook {$webhook->id}", 'user_id' => null, 'webhook_id' => $webhook->id, 'next_at' => $now];
-            }
-        }
-        $this->note($site, array_map(static fn (array $row): array => [...$row, 'kind' => 'trouble', 'notice_id' => $notice->id, 'content' => null], $rows), $now);
+        $this->toAll($site, "trouble {$notice->id}", ['kind' => 'trouble', 'notice_id' => $notice->id, 'content' => null], static fn (Settings|Webhook $who): bool => $who->wish->includes($severity), $now);
     }
 
     /** @param array<string, mixed> $content see `Digests` */
     public function ofWeek(Site $site, Week $week, array $content, CarbonImmutable $now): void
     {
+        $json = json_encode($content, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE);
+        $this->toAll($site, "digest {$site->id} {$week->name()}", ['kind' => 'digest', 'notice_id' => null, 'content' => $json], static fn (Settings|Webhook $who): bool => $who->digest, $now);
+    }
+
+    /**
+     * @param string                          $what   tells it from all else that is told
+     * @param array<string, mixed>            $told
+     * @param callable(Settings|Webhook): bool $wants
+     */
+    private function toAll(Site $site, string $what, array $told, callable $wants, CarbonImmutable $now): void
+    {
         $rows = [];
         foreach (Settings::ofAll($site) as [$person, $settings]) {
-            if ($settings->digest) {
-                $rows[] = ['mark' => "digest {$site->id} {$week->name()} person {$person->id}", 'user_id' => $person->id, 'webhook_id' => null, 'next_at' => $settings->quietUntil($site, $now) ?? $now];
+            if ($wants($settings)) {
+                $rows[] = [...$told, 'mark' => "{$what} person {$person->id}", 'user_id' => $person->id, 'webhook_id' => null, 'next_at' => $settings->quietUntil($site, $now) ?? $now];
             }
         }
-        foreach ($this->webhooks($site) as $webhook) {
-            if ($webhook->digest) {
-                $rows[] = ['mark' => "digest {$site->id} {$week->name()} webhook {$webhook->id}", 'user_id' => null, 'webhook_id' => $webhook->id, 'next_at' => $now];
+        foreach (Webhook::query()->where('site_id', $site->id)->where('active', true)->orderBy('id')->get() as $webhook) {
+            if ($wants($webhook)) {
+                $rows[] = [...$told, 'mark' => "{$what} webhook {$webhook->id}", 'user_id' => null, 'webhook_id' => $webhook->id, 'next_at' => $now];
             }
         }
-        $json = json_encode($content, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE);
-        $this->note($site, array_map(static fn (array $row): array => [...$row, 'kind' => 'digest', 'notice_id' => null, 'content' => $json], $rows), $now);
+        $this->note($site, $rows, $now);
     }
 
     /** Tries the way to a person or an address, at once, quiet hours or not: somebody waits for it. */
@@ -69,12 +68,6 @@ final readonly class Deliveries
     {
         $delivery->update(['state' => DeliveryState::Waiting, 'tries' => 0, 'next_at' => $now, 'claimed_until' => null]);
         Deliver::dispatch();
-    }
-
-    /** @return iterable<Webhook> */
-    private function webhooks(Site $site): iterable
-    {
-        return Webhook::query()->where('site_id', $site->id)->where('active', true)->orderBy('id')->get();
     }
 
     /** @param list<array<string, mixed>> $rows */

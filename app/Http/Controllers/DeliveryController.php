@@ -27,7 +27,7 @@ class DeliveryController extends Controller
         $asked = $request->validate(['webhook' => ['nullable', 'integer'], 'state' => ['nullable', 'in:waiting,sent,given-up,dropped']]);
 
         return DeliveryResource::collection($site->deliveries()->with(['notice.experiment', 'user', 'webhook'])
-            ->when(! self::isOwner($request->user(), $site), static fn ($own) => $own->where('user_id', $request->user()->id))
+            ->when(! $request->user()->can(Right::Own->value, $site), static fn ($own) => $own->where('user_id', $request->user()->id))
             ->when(isset($asked['webhook']), static fn ($some) => $some->where('webhook_id', $asked['webhook']))
             ->when(isset($asked['state']), static fn ($some) => $some->where('state', $asked['state']))
             ->latest('id')->limit(self::LISTED)->get());
@@ -57,11 +57,6 @@ class DeliveryController extends Controller
     /** @return \Illuminate\Database\Eloquent\Builder<KeptMail> */
     private function readable(User $person, Site $site)
     {
-        return KeptMail::query()->where('site_id', $site->id)->when(! self::isOwner($person, $site), static fn ($own) => $own->where('recipient', $person->email));
-    }
-
-    private static function isOwner(User $person, Site $site): bool
-    {
-        return $person->rightOn($site)?->includes(Right::Own) === true;
+        return KeptMail::query()->where('site_id', $site->id)->when(! $person->can(Right::Own->value, $site), static fn ($own) => $own->where('recipient', $person->email));
     }
 }

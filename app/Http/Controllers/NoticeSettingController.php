@@ -22,7 +22,7 @@ class NoticeSettingController extends Controller
     public function show(Request $request, Site $site): JsonResponse
     {
         $asking = $request->user();
-        $isOwner = $asking->rightOn($site)?->includes(Right::Own) === true;
+        $isOwner = $asking->can(Right::Own->value, $site);
 
         return response()->json([
             'mine' => self::told($asking, Settings::of($site, $asking)),

@@ -75,7 +75,7 @@ const columns = (open: (visitor: string) => void, isCounted: boolean): Column<Au
     {
         key: 'visitor',
         head: 'Visitor',
-        className: 'min-w-58 px-3 py-1 align-top',
+        className: 'min-w-64 px-3 py-1 align-top',
         cell: (row) => (
             <button
                 type="button"
