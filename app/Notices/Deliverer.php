@@ -91,13 +91,15 @@ final readonly class Deliverer
     /** @param non-empty-list<Delivery> $some of one kind, to one person or address. @return bool false where it failed */
     private function tell(array $some, CarbonImmutable $now): bool
     {
-        $wanted = array_values(array_filter($some, $this->isWanted(...)));
+        // All of them go to one and the same.
+        $settings = $some[0]->user === null ? null : Settings::of($some[0]->site, $some[0]->user);
+        $wanted = array_values(array_filter($some, static fn (Delivery $one): bool => self::isWanted($one, $settings)));
         $this->set(array_filter($some, fn (Delivery $one): bool => ! in_array($one, $wanted, true)), ['state' => DeliveryState::Dropped, 'next_at' => null, 'claimed_until' => null, 'said' => 'Nobody wants it any more: what is told, or who looks after the site, has changed.']);
         if ($wanted === []) {
             return true;
         }
         [$first] = $wanted;
-        $until = $first->user === null || $first->kind === 'test' ? null : Settings::of($first->site, $first->user)->quietUntil($first->site, $now);
+        $until = $first->kind === 'test' ? null : $settings?->quietUntil($first->site, $now);
         if ($until !== null) {
             $this->set($wanted, ['next_at' => $until, 'claimed_until' => null]);
 
@@ -116,7 +118,8 @@ final readonly class Deliverer
         }
     }
 
-    private function isWanted(Delivery $one): bool
+    /** @param Settings|null $settings of the person; null for an address */
+    private static function isWanted(Delivery $one, ?Settings $settings): bool
     {
         if ($one->kind === 'test') {
             return true;
@@ -125,7 +128,6 @@ final readonly class Deliverer
         if ($one->webhook !== null) {
             return $one->webhook->active && ($severity === null ? $one->webhook->digest : $one->webhook->wish->includes($severity));
         }
-        $settings = $one->user === null ? null : Settings::of($one->site, $one->user);
 
         return $settings !== null && ($severity === null ? $settings->digest : $settings->wish->includes($severity));
     }
