@@ -6,6 +6,8 @@ declare(strict_types=1);
  * Measures the audit: php bench/audit.php files|stored|rates|power FOLDER SOCKET NUMBER. Called by `bin/pellix bench audit`.
  */
 
+use App\Audits\AuditSetup;
+use App\Models\Audit;
 use App\Storage\EventMonths;
 use Bench\AuditRates;
 use Bench\LargeSite;
@@ -15,6 +17,7 @@ use Demo\Logs\LogMaker;
 use Demo\Logs\Settings;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Audit\Engine;
 use Symfony\Component\Process\Process;
 
 require dirname(__DIR__).'/vendor/autoload.php';
@@ -100,6 +103,18 @@ if ($what === 'stored') {
     $isWhole = $counts['events'] === (int) $stored;
     $report->line(sprintf('audit of stored events, %s, %s visitors', number_format($counts['events']), number_format($counts['visitors'])), sprintf('%.2f x a SELECT (%.0f s)', $ours / $raw['by visitor, name and page'], $ours), 'at most 5 x, '.MEMORY.' MB', $ours <= 5 * $raw['by visitor, name and page'] && $isWhole);
     $report->note('  against a SELECT that groups by visitor alone', sprintf('%.2f x (%.0f s)', $ours / $raw['by visitor'], $raw['by visitor']));
+    // The watch: yesterday's audit reads everything, today's what has arrived since.
+    $watched = static function (CarbonImmutable $until) use ($site): array {
+        $experiment = $site->experiments()->orderBy('id')->firstOrFail();
+        $audit = Audit::query()->create(['site_id' => $site->id, 'experiment_id' => $experiment->id, 'name' => $experiment->name, 'state' => 'waiting', 'why' => 'daily', 'by' => 'the daily watch', 'settings' => AuditSetup::ofExperiment($experiment, $until), 'engine' => Engine::VERSION, 'asked_at' => $until]);
+        DB::disconnect();
+        [$seconds] = measured([...PHP, dirname(__DIR__).'/artisan', 'pellix:auditor', '--once']);
+
+        return [$seconds, $audit->refresh()];
+    };
+    [$yesterday] = $watched($now->subDay());
+    [$today, $audit] = $watched($now);
+    $report->line(sprintf('the daily audit, %s events of visitors who came since, of %s', number_format((int) $audit->read_events), number_format($audit->total)), sprintf('%.2f x all of it (%.1f s)', $today / $yesterday, $today), 'at most 0.5 x, '.MEMORY.' MB', $today <= 0.5 * $yesterday && $audit->state === 'done' && $audit->went_on_from !== null);
 }
 
 if ($what === 'rates') {

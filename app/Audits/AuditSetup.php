@@ -8,6 +8,7 @@ use App\Models\AuditLog;
 use App\Models\Experiment;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
+use Pellix\Core\Audit\Engine;
 use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Settings;
 use Pellix\Core\Audit\Setup;
@@ -62,6 +63,24 @@ final class AuditSetup
         }
 
         return $plan;
+    }
+
+    /**
+     * What an audit goes by, but for the moment at which it looks.
+     *
+     * @param array<string, mixed> $kept
+     * @param bool                 $isWhole whether nothing is left out, whatever the exclusions
+     *
+     * @return string SHA-256, the same for the same
+     */
+    public static function hash(array $kept, bool $isWhole): string
+    {
+        unset($kept['until']);
+        if ($isWhole) {
+            unset($kept['audit']['exclusions']);
+        }
+
+        return hash('sha256', Engine::VERSION.(string) json_encode($kept, JSON_PARTIAL_OUTPUT_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION));
     }
 
     /**

@@ -89,7 +89,7 @@ final readonly class Auditor
             $whole = null;
             if (! $setup->settings->exclusions->isNone()) {
                 $audit->update(['doing' => 'Reading it again, with what is left out', 'done' => 0]);
-                $whole = $this->evidence($audit, AuditSetup::read($audit->settings, isWhole: true), $tell);
+                $whole = $this->evidence($audit, AuditSetup::read($audit->settings, isWhole: true), $tell, true);
             }
             $this->keep($audit, $evidence, $whole);
         } catch (Interrupted $e) {
@@ -106,8 +106,11 @@ final readonly class Auditor
         }
     }
 
-    /** @param Closure(int): void $progress */
-    private function evidence(Audit $audit, Setup $setup, Closure $progress): Evidence
+    /**
+     * @param Closure(int): void $progress
+     * @param bool               $isWhole whether nothing is left out, whatever the exclusions
+     */
+    private function evidence(Audit $audit, Setup $setup, Closure $progress, bool $isWhole = false): Evidence
     {
         $log = $audit->log;
         if ($log === null) {
@@ -115,7 +118,15 @@ final readonly class Auditor
             [$from, $to] = StoredAudit::stretch($experiment, $audit->asked_at);
             $audit->update(['total' => (int) DB::table('volumes')->where('site_id', $audit->site_id)->where('by', 'event')->whereBetween('hour', [$from->format('Y-m-d H:00:00'), $to->format('Y-m-d H:i:s')])->sum('n')]);
 
-            return StoredAudit::evidence($experiment, $audit->asked_at, $setup, $progress);
+            $until = $setup->until === null ? null : CarbonImmutable::createFromTimestampMsUTC($setup->until);
+            if ($audit->why === 'asked' || $until === null || $setup->experiment->unit === 'user') {
+                // Whoever asks gets everything as it is now; a user is put together from several visitors each time.
+                return StoredAudit::evidence($experiment, $audit->asked_at, $setup, $progress);
+            }
+            [$evidence, $read, $from] = StoredAudit::goOn($experiment, $until, $setup, $isWhole, AuditSetup::hash($audit->settings, $isWhole), $progress);
+            $audit->update(['read_events' => $read + ($isWhole ? $audit->read_events : 0), 'went_on_from' => $isWhole && $audit->went_on_from === null ? null : $from]);
+
+            return $evidence;
         }
         $file = $this->pieces->file($log);
         try {

@@ -24,6 +24,9 @@ final class Audits
     /** What was counted takes room: of so many of them it is kept. */
     private const KEPT_EVIDENCE = 5;
 
+    /** What the watch asks for looks at what was there so many seconds ago: by then it is stored, and its next audit goes on from there. */
+    private const SETTLED_SECONDS = 60;
+
     /** @throws ValidationException */
     public function ofExperiment(Experiment $experiment, User|string $by, string $why = 'asked'): Audit
     {
@@ -31,7 +34,7 @@ final class Audits
             throw ValidationException::withMessages(['experiment' => 'It has not been started: there is nothing to audit.']);
         }
 
-        return $this->ask($experiment->site, ['experiment_id' => $experiment->id], $experiment->name, AuditSetup::ofExperiment($experiment, CarbonImmutable::now('UTC')), $by, $why);
+        return $this->ask($experiment->site, ['experiment_id' => $experiment->id], $experiment->name, AuditSetup::ofExperiment($experiment, CarbonImmutable::now('UTC')->subSeconds($why === 'asked' ? 0 : self::SETTLED_SECONDS)), $by, $why);
     }
 
     /** @throws ValidationException */

@@ -9,7 +9,7 @@ use Pellix\Core\Audit\Reading\Orders;
 use Pellix\Core\Audit\Reading\Skipped;
 use Pellix\Core\Audit\Reading\Users;
 use Pellix\Core\Audit\Setup;
-use Pellix\Core\Audit\Sums;
+use Pellix\Core\Audit\Sums\Tally;
 
 /** What an audit counted, as it is kept to look at parts of it later: it grows with hours and segments, never with visitors. */
 final class KeptEvidence
@@ -17,7 +17,7 @@ final class KeptEvidence
     /** More than that (packed) is not kept: then its parts cannot be tested again. */
     private const MOST_BYTES = 12_000_000;
 
-    private const CLASSES = [Sums\Tally::class, Sums\SplitSum::class, Sums\AssignmentSum::class, Sums\GoalSum::class, Sums\OrderSum::class, Sums\VolumeSum::class, Sums\DelaySum::class, Sums\HygieneSum::class, Sums\ExclusionSum::class, Sums\Cohorts::class, Skipped::class, Users::class, Orders::class];
+    private const CLASSES = [...Tally::CLASSES, Skipped::class, Users::class, Orders::class];
 
     /** @return string|null null where it is too much */
     public static function pack(Evidence $evidence): ?string

@@ -7,6 +7,8 @@ use Carbon\CarbonImmutable;
 use Closure;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Audit\Evidence;
+use Pellix\Core\Audit\Incremental\Checkpoint;
+use Pellix\Core\Audit\Incremental\StaleCheckpoint;
 use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
 use Pellix\Core\Audit\Rows\Rows;
@@ -38,6 +40,43 @@ final class StoredAudit
         }
 
         return LogAudit::ofVisitors($log->visitors(...), $setup, $progress);
+    }
+
+    /**
+     * The same of an experiment that is looked at every day: only visitors are read of whom something has arrived since it was looked at
+     * last, where it can go on from there.
+     *
+     * @param CarbonImmutable $until    up to when it looks: a little ago, so that what has arrived by then is stored
+     * @param bool            $isWhole  whether nothing is left out, whatever the exclusions
+     * @param string          $settings SHA-256 of all that it goes by
+     * @param Closure(int): mixed $progress is told now and then how many events were read, about
+     *
+     * @return array{Evidence, int, CarbonImmutable|null} how many events were read, and from when on; null where everything was
+     */
+    public static function goOn(Experiment $experiment, CarbonImmutable $until, Setup $setup, bool $isWhole, string $settings, Closure $progress): array
+    {
+        [$from, $to] = self::stretch($experiment, $until);
+        $begun = CarbonImmutable::now('UTC');
+        $found = Checkpoints::find($experiment, $isWhole, $settings, $until);
+        $read = null;
+        if ($found !== null) {
+            [$checkpoint, $since, $wholeAt] = $found;
+            try {
+                $read = $checkpoint->goOn((new StoredChanges($experiment->site, $from, $since, $to))->visitors(), $setup, $progress);
+            } catch (StaleCheckpoint) {
+                // It is read as if there were none.
+            }
+        }
+        if ($read === null) {
+            $log = new StoredLog($experiment->site, $from, $to, $until);
+            DB::purge();
+            $checkpoint = Checkpoint::ofVisitors($log->visitors(...), $setup, $progress);
+            [$since, $wholeAt] = [null, $until];
+        }
+        Checkpoints::keep($experiment, $isWhole, $settings, $checkpoint, $until, $wholeAt, $begun);
+        $evidence = $checkpoint->evidence($setup);
+
+        return [$evidence, $read ?? $evidence->lines, $since];
     }
 
     /** @param int|null $goal place of the goal whose hits are counted; null for visitors */

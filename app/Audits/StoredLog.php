@@ -6,8 +6,8 @@ namespace App\Audits;
 
 use App\Models\Site;
 use App\Storage\EventMonths;
+use App\Storage\Streamed;
 use Carbon\CarbonImmutable;
-use Illuminate\Database\Connectors\ConnectionFactory;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use PDOStatement;
@@ -18,11 +18,6 @@ use PDOStatement;
  */
 final readonly class StoredLog
 {
-    private const COLUMNS = 'event_id, visitor, user, time, received, name, url, referrer, agent, props, device, browser, source, country';
-
-    /** Whoever has more events is cut off by the audit anyway. */
-    private const MOST_EVENTS = 30_000;
-
     /** Fewer rows are read by one process. */
     private const WORTH_TWO = 20_000;
 
@@ -32,7 +27,8 @@ final readonly class StoredLog
     /** About as many visitors come before it as after it, in the largest month; null where there are few. */
     private ?string $middle;
 
-    public function __construct(private Site $site, private CarbonImmutable $from, private CarbonImmutable $to, EventMonths $months = new EventMonths())
+    /** @param CarbonImmutable|null $arrivedBefore what arrives later is not looked at yet; null for all that is there */
+    public function __construct(private Site $site, private CarbonImmutable $from, private CarbonImmutable $to, private ?CarbonImmutable $arrivedBefore = null, EventMonths $months = new EventMonths())
     {
         $this->partitions = $months->partitions($from, $to);
         $this->middle = $this->middle();
@@ -58,12 +54,12 @@ final readonly class StoredLog
             }
         }
         while ($heads !== []) {
-            $visitor = min(array_map(static fn (array $head): string => "#{$head[0][1]}", $heads));
+            $visitor = min(array_map(static fn (array $head): string => "#{$head[0][StoredRow::VISITOR]}", $heads));
             $events = [];
             foreach ($heads as $i => [$row, $rows]) {
-                while ($row !== false && "#{$row[1]}" === $visitor) {
-                    if (count($events) < self::MOST_EVENTS) {
-                        $events[] = self::event($row);
+                while ($row !== false && "#{$row[StoredRow::VISITOR]}" === $visitor) {
+                    if (count($events) < StoredRow::MOST_EVENTS) {
+                        $events[] = StoredRow::event($row);
                     }
                     $row = $rows->fetch(PDO::FETCH_NUM);
                 }
@@ -72,25 +68,6 @@ final readonly class StoredLog
             $heads = array_values(array_filter($heads));
             yield $events;
         }
-    }
-
-    /**
-     * @param list<string|null> $row
-     *
-     * @return array<string, mixed>
-     */
-    private static function event(array $row): array
-    {
-        [$id, $visitor, $user, $time, $received, $name, $url, $referrer, $agent, $json] = $row;
-        $props = $json === '{}' ? [] : (array) json_decode((string) $json, true, 64);
-        foreach (['device' => 10, 'browser' => 11, 'source' => 12, 'country' => 13] as $segment => $place) {
-            if ($row[$place] !== null) {
-                $props[$segment] = $row[$place];
-            }
-        }
-        $time[10] = $received[10] = 'T';
-
-        return ['id' => $id, 'visitor' => $visitor, 'user' => $user, 'time' => "{$time}Z", 'received' => "{$received}Z", 'name' => $name, 'url' => $url, 'referrer' => $referrer, 'agent' => $agent, 'props' => $props];
     }
 
     private function middle(): ?string
@@ -105,14 +82,12 @@ final readonly class StoredLog
         return DB::selectOne("select visitor from events partition ({$rows->partition_name}) where site_id = ? order by visitor limit 1 offset ".intdiv((int) $rows->table_rows, 2), [$this->site->id])?->visitor;
     }
 
-    /** On a connection of its own: rows come one by one, and this may be a process that was forked. */
     private function select(string $partition, int $half): PDOStatement
     {
-        $connection = app(ConnectionFactory::class)->make([...(array) config('database.connections.mariadb'), 'options' => [PDO::MYSQL_ATTR_USE_BUFFERED_QUERY => false, PDO::ATTR_EMULATE_PREPARES => true, PDO::ATTR_STRINGIFY_FETCHES => true]], 'audit');
-        $statement = $connection->getPdo()->prepare('select '.self::COLUMNS." from events partition ({$partition}) force index (primary) where site_id = ? and time >= ? and time <= ?"
-            .($this->middle === null ? '' : ' and visitor '.($half === 0 ? '<' : '>=').' ?').' order by visitor, time');
-        $statement->execute([$this->site->id, $this->from->format('Y-m-d H:i:s.v'), $this->to->format('Y-m-d H:i:s.v'), ...($this->middle === null ? [] : [$this->middle])]);
-
-        return $statement;
+        return (new Streamed())->rows(
+            'select '.StoredRow::COLUMNS." from events partition ({$partition}) force index (primary) where site_id = ? and time >= ? and time <= ?"
+                .($this->arrivedBefore === null ? '' : ' and received < ?').($this->middle === null ? '' : ' and visitor '.($half === 0 ? '<' : '>=').' ?').' order by visitor, time',
+            [$this->site->id, $this->from->format('Y-m-d H:i:s.v'), $this->to->format('Y-m-d H:i:s.v'), ...($this->arrivedBefore === null ? [] : [$this->arrivedBefore->format('Y-m-d H:i:s.v')]), ...($this->middle === null ? [] : [$this->middle])],
+        );
     }
 }

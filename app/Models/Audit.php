@@ -12,6 +12,8 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  *
  * @property array<string, mixed> $settings
  * @property array<string, mixed>|null $since_last
+ * @property CarbonImmutable|null $went_on_from
+ * @property int|null             $read_events
  * @property CarbonImmutable      $asked_at
  * @property CarbonImmutable|null $started_at
  * @property CarbonImmutable|null $ended_at
@@ -21,11 +23,11 @@ class Audit extends Model
     public $timestamps = false;
 
     /** All that a list shows: what it goes by may be long. */
-    public const HEAD = ['id', 'site_id', 'experiment_id', 'audit_log_id', 'name', 'state', 'why', 'by', 'engine', 'fingerprint', 'doing', 'done', 'total', 'verdict', 'sentence', 'since_last', 'blockers', 'warnings', 'notes', 'asked_at', 'started_at', 'ended_at'];
+    public const HEAD = ['id', 'site_id', 'experiment_id', 'audit_log_id', 'name', 'state', 'why', 'by', 'engine', 'fingerprint', 'doing', 'done', 'total', 'verdict', 'sentence', 'since_last', 'blockers', 'warnings', 'notes', 'went_on_from', 'read_events', 'asked_at', 'started_at', 'ended_at'];
 
-    protected $fillable = ['site_id', 'experiment_id', 'audit_log_id', 'name', 'state', 'why', 'by', 'settings', 'engine', 'fingerprint', 'doing', 'done', 'total', 'verdict', 'sentence', 'since_last', 'blockers', 'warnings', 'notes', 'worker', 'lease', 'tries', 'asked_at', 'started_at', 'ended_at'];
+    protected $fillable = ['site_id', 'experiment_id', 'audit_log_id', 'name', 'state', 'why', 'by', 'settings', 'engine', 'fingerprint', 'doing', 'done', 'total', 'verdict', 'sentence', 'since_last', 'blockers', 'warnings', 'notes', 'worker', 'lease', 'tries', 'went_on_from', 'read_events', 'asked_at', 'started_at', 'ended_at'];
 
-    protected $casts = ['settings' => StoredJson::class, 'since_last' => StoredJson::class, 'done' => 'integer', 'total' => 'integer', 'asked_at' => 'immutable_datetime', 'started_at' => 'immutable_datetime', 'ended_at' => 'immutable_datetime'];
+    protected $casts = ['settings' => StoredJson::class, 'since_last' => StoredJson::class, 'done' => 'integer', 'total' => 'integer', 'read_events' => 'integer', 'went_on_from' => 'immutable_datetime', 'asked_at' => 'immutable_datetime', 'started_at' => 'immutable_datetime', 'ended_at' => 'immutable_datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 

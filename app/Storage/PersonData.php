@@ -6,6 +6,7 @@ use App\Models\Audit;
 use App\Models\Exclusion;
 use App\Models\Site;
 use App\ReadModel\ModelLock;
+use Carbon\CarbonImmutable;
 use Generator;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
@@ -72,6 +73,9 @@ final readonly class PersonData
         }
 
         $this->forgetExcluded();
+        // What audits have counted of a person cannot be told from the rest: it is counted anew. An audit that is under way keeps nothing then.
+        DB::table('sites')->where('id', $this->site->id)->update(['erased_at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]);
+        DB::table('audit_checkpoints')->where('site_id', $this->site->id)->delete();
 
         return array_filter($gone);
     }

@@ -36,6 +36,8 @@ class AuditResource extends JsonResource
             'notes' => $this->notes,
             'engine' => $this->engine,
             'fingerprint' => $this->fingerprint,
+            'went_on_from' => $this->went_on_from === null ? null : Moment::format($this->went_on_from),
+            'read_events' => $this->read_events,
             'doing' => $this->doing,
             'done' => $this->done,
             'total' => $this->total,

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Pellix\Core\Audit\Reading;
 
 use Pellix\Core\Audit\Evidence;
+use Pellix\Core\Audit\Incremental\Checkpoint;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Tally;
 use Pellix\Core\Counting\TwoAtOnce;
-use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Formats\Spool;
 
 /**
@@ -20,8 +20,6 @@ final class LogAudit
     private const WORTH_TWO_EVENTS = 50_000;
 
     private const IDS_AT_ONCE = 12_000_000;
-
-    private const PRUNED_EACH = 5_000;
 
     private int $units = 0;
 
@@ -160,64 +158,6 @@ final class LogAudit
      */
     public static function ofVisitors(callable $visitors, Setup $setup, callable $progress): Evidence
     {
-        $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
-        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->halfOf($visitors($half), $half === 0 ? static fn (int $lines) => $progress(2 * $lines) : static fn (int $lines) => null));
-        $tally = $halves[0]['tally'];
-        $tally->plus($halves[1]['tally']);
-        $halves[0]['skipped']->plus($halves[1]['skipped']);
-
-        return new Evidence(
-            $setup,
-            $tally,
-            $halves[0]['lines'] + $halves[1]['lines'],
-            $halves[0]['events'] + $halves[1]['events'],
-            $halves[0]['later'] + $halves[1]['later'],
-            $halves[0]['skipped'],
-            $halves[0]['copies'] + $halves[1]['copies'],
-            0,
-            $halves[0]['units'] + $halves[1]['units'],
-            Users::of([$spools[0][0], $spools[1][0]], $setup),
-            Orders::of([$spools[0][1], $spools[1][1]]),
-            fingerprint: bin2hex($halves[0]['fingerprint'] ^ $halves[1]['fingerprint']),
-        );
-    }
-
-    /**
-     * @param iterable<list<array<string, mixed>>> $visitors
-     * @param callable(int): mixed                 $progress
-     *
-     * @return array{tally: Tally, lines: int, events: int, later: int, skipped: Skipped, copies: int, units: int, fingerprint: string}
-     */
-    private function halfOf(iterable $visitors, callable $progress): array
-    {
-        $cells = new Cells($this->setup);
-        $skipped = new Skipped();
-        $lines = 0;
-        foreach ($visitors as $rows) {
-            $own = [];
-            $visitor = '';
-            foreach ($rows as $row) {
-                try {
-                    $made = $cells->of(++$lines, $row);
-                    if ($made !== null) {
-                        $own[] = $made[1];
-                        $visitor = $made[3];
-                    }
-                } catch (InvalidLog $e) {
-                    $skipped->refuse($lines, $e);
-                }
-            }
-            if ($own !== []) {
-                $this->unit(new Unit("v{$visitor}", $own, $this->setup));
-                if ($this->units % self::PRUNED_EACH === 0) {
-                    $this->tally->prune();
-                    $progress($lines);
-                }
-            }
-        }
-        $this->users->flush();
-        $this->orders->flush();
-
-        return ['tally' => $this->tally, 'lines' => $lines, 'events' => $cells->events, 'later' => $cells->later, 'skipped' => $skipped, 'copies' => $this->copies, 'units' => $this->units, 'fingerprint' => $cells->fingerprint];
+        return Checkpoint::ofVisitors($visitors, $setup, $progress)->evidence($setup);
     }
 }

@@ -21,7 +21,7 @@ final readonly class Orders
     {
     }
 
-    /** @param array{Spool, Spool} $halves */
+    /** @param list<Spool> $halves */
     public static function of(array $halves): self
     {
         $orders = 0;

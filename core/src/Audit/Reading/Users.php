@@ -20,7 +20,7 @@ final readonly class Users
     {
     }
 
-    /** @param array{Spool, Spool} $halves */
+    /** @param list<Spool> $halves */
     public static function of(array $halves, Setup $setup): self
     {
         $lifetime = $setup->experiment->lifetimeDays === null ? null : 86_400_000 * $setup->experiment->lifetimeDays;

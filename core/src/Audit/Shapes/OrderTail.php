@@ -33,7 +33,8 @@ final readonly class OrderTail
         $largest = $this->sum->largest[$variant] ?? [];
         usort($largest, static fn (array $a, array $b): int => $b <=> $a);
 
-        return $largest;
+        // Some more may be remembered, of which not all are.
+        return array_slice($largest, 0, OrderSum::LARGEST);
     }
 
     /** @return list<array{float, int, string}> those that lie far from all others */

@@ -150,25 +150,18 @@ final class AssignmentSum
         }
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->exposed += $other->exposed;
-        $this->wrong->plus($other->wrong);
-        $this->switched->plus($other->switched);
-        $this->strange->plus($other->strange);
+        $this->exposed += $sign * $other->exposed;
+        $this->wrong->plus($other->wrong, $sign);
+        $this->switched->plus($other->switched, $sign);
+        $this->strange->plus($other->strange, $sign);
         foreach (self::REASONS as $reason) {
-            $this->outside[$reason]->plus($other->outside[$reason]);
+            $this->outside[$reason]->plus($other->outside[$reason], $sign);
         }
-        foreach ($other->unknown as $key => $units) {
-            $this->unknown[$key] = ($this->unknown[$key] ?? 0) + $units;
-        }
-        foreach ($other->others as $experiment => $rows) {
-            foreach ($rows as $variant => $cells) {
-                foreach ($cells as $there => $units) {
-                    $this->others[$experiment][$variant][$there] = ($this->others[$experiment][$variant][$there] ?? 0) + $units;
-                }
-            }
-        }
+        $this->unknown = Counts::sum($this->unknown, $other->unknown, $sign);
+        $this->others = Counts::sum($this->others, $other->others, $sign);
     }
 
     public function prune(): void

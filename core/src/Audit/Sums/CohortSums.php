@@ -17,10 +17,11 @@ abstract class CohortSums
         }
     }
 
-    protected function join(self $other): void
+    /** @param int $sign see `Counts` */
+    protected function join(self $other, int $sign): void
     {
         foreach (static::names() as $name) {
-            $this->cohorts($name)->plus($other->cohorts($name));
+            $this->cohorts($name)->plus($other->cohorts($name), $sign);
         }
     }
 

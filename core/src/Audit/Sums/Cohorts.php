@@ -47,14 +47,10 @@ final class Cohorts
         }
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        foreach ($other->of as $key => $cells) {
-            $key = (string) $key;
-            foreach ($cells as $cell => $number) {
-                $this->of[$key][$cell] = ($this->of[$key][$cell] ?? 0) + $number;
-            }
-        }
+        $this->of = Counts::sum($this->of, $other->of, $sign);
     }
 
     /** To be called between the parts of a log, so that what is kept does not hang on the order of its lines. */

@@ -147,15 +147,12 @@ final class DelaySum extends CohortSums
         return $bins;
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->join($other);
-        foreach ($other->histogram as $bin => $number) {
-            $this->histogram[$bin] = ($this->histogram[$bin] ?? 0) + $number;
-        }
-        foreach ($other->offsets as $minutes => $number) {
-            $this->offsets[$minutes] = ($this->offsets[$minutes] ?? 0) + $number;
-        }
-        $this->known += $other->known;
+        $this->join($other, $sign);
+        $this->histogram = Counts::sum($this->histogram, $other->histogram, $sign);
+        $this->offsets = Counts::sum($this->offsets, $other->offsets, $sign);
+        $this->known += $sign * $other->known;
     }
 }

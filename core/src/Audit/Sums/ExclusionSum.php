@@ -50,21 +50,14 @@ final class ExclusionSum
         }
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->allUnits += $other->allUnits;
-        $this->allEvents += $other->allEvents;
-        foreach ($other->units as $place => $n) {
-            $this->units[$place] = ($this->units[$place] ?? 0) + $n;
-        }
-        foreach ($other->events as $place => $n) {
-            $this->events[$place] = ($this->events[$place] ?? 0) + $n;
-        }
-        foreach ($other->exposed as $place => $variants) {
-            foreach ($variants as $variant => $n) {
-                $this->exposed[$place][$variant] = ($this->exposed[$place][$variant] ?? 0) + $n;
-            }
-        }
+        $this->allUnits += $sign * $other->allUnits;
+        $this->allEvents += $sign * $other->allEvents;
+        $this->units = Counts::sum($this->units, $other->units, $sign);
+        $this->events = Counts::sum($this->events, $other->events, $sign);
+        $this->exposed = Counts::sum($this->exposed, $other->exposed, $sign);
     }
 
     /** @return list<int> units that an exclusion leaves out, by the place of their variant */

@@ -116,8 +116,9 @@ final class GoalSum extends CohortSums
         return $unit->whats[$now]->name === 'page_view' && $now === $before + 1 && $unit->times[$now] - $unit->times[$before] < 60_000 * $setup->settings->sessionMinutes;
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->join($other);
+        $this->join($other, $sign);
     }
 }

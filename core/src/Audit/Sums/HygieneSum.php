@@ -138,14 +138,20 @@ final class HygieneSum extends CohortSums
         }
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->join($other);
+        $this->join($other, $sign);
         foreach (['sessions', 'units', 'crawlers', 'inhuman'] as $name) {
-            $this->{$name} += $other->{$name};
+            $this->{$name} += $sign * $other->{$name};
         }
         foreach ($other->referrers as $host => [$middle, $begin]) {
-            $this->referrers[$host] = [($this->referrers[$host][0] ?? 0) + $middle, ($this->referrers[$host][1] ?? 0) + $begin];
+            $both = [($this->referrers[$host][0] ?? 0) + $sign * $middle, ($this->referrers[$host][1] ?? 0) + $sign * $begin];
+            if (max($both) > 0) {
+                $this->referrers[$host] = [max(0, $both[0]), max(0, $both[1])];
+            } else {
+                unset($this->referrers[$host]);
+            }
         }
     }
 }

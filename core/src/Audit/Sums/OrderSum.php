@@ -16,7 +16,7 @@ final class OrderSum extends CohortSums
     public const BINS = 20;
 
     /** So many of the largest orders are remembered of each variant. */
-    private const LARGEST = 40;
+    public const LARGEST = 40;
 
     private const MOST_CURRENCIES = 50;
     private const MOST_KEYS = 600;
@@ -140,26 +140,31 @@ final class OrderSum extends CohortSums
         }
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->join($other);
+        $this->join($other, $sign);
         foreach ($other->currencies as $currency => $cohorts) {
-            ($this->currencies[$currency] ??= new Cohorts())->plus($cohorts);
-        }
-        foreach ($other->histogram as $key => $bins) {
-            foreach ($bins as $bin => $orders) {
-                $this->histogram[(string) $key][$bin] = ($this->histogram[(string) $key][$bin] ?? 0) + $orders;
+            $own = $this->currencies[$currency] ??= new Cohorts();
+            $own->plus($cohorts, $sign);
+            if ($own->of === []) {
+                unset($this->currencies[$currency]);
             }
         }
-        foreach ($other->hours as $hour => $bins) {
-            foreach ($bins as $bin => $orders) {
-                $this->hours[$hour][$bin] = ($this->hours[$hour][$bin] ?? 0) + $orders;
-            }
-        }
+        $this->histogram = Counts::sum($this->histogram, $other->histogram, $sign);
+        $this->hours = Counts::sum($this->hours, $other->hours, $sign);
         foreach ($other->totals as $variant => [$orders, $sum]) {
-            $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + $orders, ($this->totals[$variant][1] ?? 0.0) + $sum];
-            $this->largest[$variant] = [...$this->largest[$variant] ?? [], ...$other->largest[$variant] ?? []];
-            $this->cut($variant);
+            $this->totals[$variant] = [($this->totals[$variant][0] ?? 0) + $sign * $orders, ($this->totals[$variant][1] ?? 0.0) + $sign * $sum];
+            $this->largest[$variant] ??= [];
+            if ($sign === Counts::PLUS) {
+                array_push($this->largest[$variant], ...$other->largest[$variant] ?? []);
+                $this->cut($variant);
+            } else {
+                $this->largest[$variant] = array_values(array_udiff($this->largest[$variant], $other->largest[$variant] ?? [], static fn (array $a, array $b): int => $a <=> $b));
+            }
+            if ($this->totals[$variant][0] <= 0) {
+                unset($this->totals[$variant], $this->largest[$variant], $this->least[$variant]);
+            }
         }
     }
 }

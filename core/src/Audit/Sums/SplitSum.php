@@ -105,10 +105,11 @@ final class SplitSum extends CohortSums
         return array_slice($unit->keys, 0, self::FEW);
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->join($other);
-        $this->programs += $other->programs;
-        $this->internal += $other->internal;
+        $this->join($other, $sign);
+        $this->programs += $sign * $other->programs;
+        $this->internal += $sign * $other->internal;
     }
 }

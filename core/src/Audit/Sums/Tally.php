@@ -11,6 +11,9 @@ use Pellix\Core\Formats\Spool;
 /** All that is remembered of a log: it grows with hours, variants and what visitors have in common, never with their number. */
 final class Tally
 {
+    /** What it is made of, for whoever reads one that was kept. */
+    public const CLASSES = [self::class, SplitSum::class, AssignmentSum::class, GoalSum::class, OrderSum::class, VolumeSum::class, DelaySum::class, HygieneSum::class, ExclusionSum::class, Cohorts::class];
+
     public SplitSum $split;
     public AssignmentSum $assignment;
     /** @var list<GoalSum> one for each goal */
@@ -49,18 +52,19 @@ final class Tally
         $this->hygiene->add($unit, $setup);
     }
 
-    public function plus(self $other): void
+    /** @param int $sign see `Counts` */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
-        $this->split->plus($other->split);
-        $this->assignment->plus($other->assignment);
+        $this->split->plus($other->split, $sign);
+        $this->assignment->plus($other->assignment, $sign);
         foreach ($this->goals as $place => $goal) {
-            $goal->plus($other->goals[$place]);
+            $goal->plus($other->goals[$place], $sign);
         }
-        $this->orders->plus($other->orders);
-        $this->volume->plus($other->volume);
-        $this->delays->plus($other->delays);
-        $this->hygiene->plus($other->hygiene);
-        $this->exclusions->plus($other->exclusions);
+        $this->orders->plus($other->orders, $sign);
+        $this->volume->plus($other->volume, $sign);
+        $this->delays->plus($other->delays, $sign);
+        $this->hygiene->plus($other->hygiene, $sign);
+        $this->exclusions->plus($other->exclusions, $sign);
     }
 
     /** Lets go of the rarest of what visitors have in common; to be called between the parts of a log. */

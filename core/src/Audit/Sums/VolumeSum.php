@@ -249,17 +249,44 @@ final class VolumeSum
         return $this->series[$this->places[$key] ?? -1][-1] ?? 0;
     }
 
-    public function plus(self $other): void
+    /**
+     * First and last event stay where others are taken away: whoever is taken away comes back, with more.
+     *
+     * @param int $sign see `Counts`
+     */
+    public function plus(self $other, int $sign = Counts::PLUS): void
     {
         foreach ($other->places as $key => $from) {
-            $place = $this->place((string) $key);
-            foreach ($other->series[$from] as $hour => $number) {
-                $this->series[$place][$hour] = ($this->series[$place][$hour] ?? 0) + $number;
+            $key = (string) $key;
+            if ($sign === Counts::PLUS) {
+                $place = $this->place($key);
+                $this->series[$place] = Counts::sum($this->series[$place], $other->series[$from], $sign);
+            } elseif (isset($this->places[$key])) {
+                $this->takeAway($key, $other->series[$from]);
             }
         }
         $this->first = min($this->first, $other->first);
         $this->last = max($this->last, $other->last);
-        $this->events += $other->events;
+        $this->events += $sign * $other->events;
+    }
+
+    /** @param array<int, int> $numbers as in `$series` */
+    private function takeAway(string $key, array $numbers): void
+    {
+        $series = &$this->series[$this->places[$key]];
+        foreach ($numbers as $hour => $number) {
+            $left = ($series[$hour] ?? 0) - $number;
+            if ($hour >= 0 && ($left <= 0 || ($series[$hour] & self::VISIT - 1) < ($number & self::VISIT - 1))) {
+                // Of what was let go of for a while less may be known than is taken away.
+                unset($series[$hour]);
+            } else {
+                $series[$hour] = max(0, $left);
+            }
+        }
+        if ($series[-1] === 0) {
+            unset($series, $this->series[$this->places[$key]], $this->places[$key]);
+            $this->ofPage = $this->ofHost = $this->ofMachine = $this->shared = [];
+        }
     }
 
     /** To be called between the parts of a log. */

@@ -1,5 +1,6 @@
 import type { AuditRead } from '../../api/audits';
 import { count } from '../../parts/figures';
+import { Moment } from '../../parts/Moment';
 import { Table, type Column } from '../../parts/Table';
 import { LINK_LABELS } from '../../parts/vocabulary';
 import type { ViewProps } from '../AuditPage';
@@ -83,6 +84,19 @@ export function ChecksView({ read, audit }: ViewProps) {
                     {audit.verdict === 'fit' && audit.sentence} The smallest fault of a check is the one that nine of ten made-up logs of 10
                     000 visitors showed; of more visitors smaller ones show.
                 </p>
+                {audit.read_events !== null && (
+                    <p>
+                        {audit.went_on_from === null ? (
+                            <>All {count(audit.read_events)} events were read; the watch goes on from here.</>
+                        ) : (
+                            <>
+                                The watch goes on from what it had counted by <Moment at={audit.went_on_from} />: it read the{' '}
+                                {count(audit.read_events)} events of visitors of whom something has arrived since, and nobody else’s. Once a
+                                week, and whenever what it goes by has changed, it reads everything; so does <i>Audit it</i>.
+                            </>
+                        )}
+                    </p>
+                )}
                 <p className="text-sm text-soft">
                     Engine {audit.engine} · fingerprint of what was read <span className="font-mono">{audit.fingerprint || 'none'}</span>:
                     the same events, in whatever order, have the same, and the same engine says the same of them.
