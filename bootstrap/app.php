@@ -41,6 +41,8 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $middleware->remove(HandleCors::class);
         $middleware->alias(['right' => RequireRight::class]);
         $middleware->statefulApi();
+        // Of the API, whoever is not signed in gets 401, also where they did not say that they read JSON.
+        $middleware->redirectGuestsTo('/sign-in');
         $middleware->prepend(ReadableJson::class);
         $middleware->append(SecurityHeaders::class);
     })

@@ -34,6 +34,8 @@ it('lets nobody in without signing in: every route but sign-in', function () {
         }
         $path = '/'.preg_replace('/\{\w+\}/', '1', str_replace(['{site}', '{experiment}', '{format}'], [self::SITE, 'x', 'json'], $route->uri()));
         $this->json($route->methods()[0], $path)->assertStatus(401);
+        // Nor does it fail for whoever says nothing of JSON, or wants something else.
+        $this->call($route->methods()[0], $path, server: ['HTTP_ACCEPT' => 'text/html'])->assertStatus(401);
         $checked++;
     }
     expect($checked)->toBeGreaterThan(12);

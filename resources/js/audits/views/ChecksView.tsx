@@ -92,7 +92,8 @@ export function ChecksView({ read, audit }: ViewProps) {
                             <>
                                 The watch goes on from what it had counted by <Moment at={audit.went_on_from} />: it read the{' '}
                                 {count(audit.read_events)} events of visitors of whom something has arrived since, and nobody else’s. Once a
-                                week, and whenever what it goes by has changed, it reads everything; so does <i>Audit it</i>.
+                                week, and whenever what it goes by has changed, it reads everything; so does an audit that somebody asks
+                                for.
                             </>
                         )}
                     </p>
