@@ -1,6 +1,7 @@
 <?php
 
 use App\Http\Controllers\HealthController;
+use App\Http\Controllers\LoupeController;
 use App\Http\Middleware\ReadableJson;
 use App\Http\Middleware\RequireRight;
 use App\Http\Middleware\SecurityHeaders;
@@ -33,8 +34,14 @@ $app = Application::configure(basePath: dirname(__DIR__))
         web: __DIR__.'/../routes/web.php',
         api: __DIR__.'/../routes/api.php',
         commands: __DIR__.'/../routes/console.php',
-        // Asked often, by machines: no session, no cookie.
-        then: static fn () => Route::get('health', HealthController::class),
+        // Asked by machines, and from other people's pages: no session, no cookie.
+        then: static function (): void {
+            Route::get('health', HealthController::class);
+            Route::prefix('loupe')->middleware('throttle:loupe')->group(static function (): void {
+                Route::post('open', [LoupeController::class, 'open']);
+                Route::post('heard', [LoupeController::class, 'heard']);
+            });
+        },
     )
     ->withMiddleware(function (Middleware $middleware): void {
         // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.

@@ -8,6 +8,7 @@ declare(strict_types=1);
  */
 
 use App\Collector\Answer;
+use App\Collector\Apart;
 use App\Collector\Collector;
 use App\Collector\Trouble;
 use Pellix\Core\Events\Beacon;
@@ -24,7 +25,7 @@ $answer = match ($_SERVER['REQUEST_METHOD']) {
             $body = (string) file_get_contents('php://input', false, null, 0, Beacon::MOST_BYTES + 1);
             $collector = Collector::open((string) getenv('PELLIX_DATA'));
 
-            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')), mark: is_string($_GET['rehearsal'] ?? null) ? $_GET['rehearsal'] : null);
+            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')), claim: Apart::claimed($_GET));
         } catch (Throwable $e) {
             Trouble::note('collector', $e);
 

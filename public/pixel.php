@@ -7,6 +7,7 @@ declare(strict_types=1);
  * like collect.php.
  */
 
+use App\Collector\Apart;
 use App\Collector\Collector;
 use App\Collector\Pixel;
 use App\Collector\Trouble;
@@ -19,9 +20,8 @@ ini_set('display_errors', '0');
 $status = 200;
 try {
     $received = new DateTimeImmutable('now', new DateTimeZone('UTC'));
-    $mark = is_string($_GET['rehearsal'] ?? null) ? $_GET['rehearsal'] : null;
     $body = Pixel::beacon($_GET, (string) ($_SERVER['HTTP_REFERER'] ?? ''), $received, bin2hex(random_bytes(13)));
-    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel, $mark);
+    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel, Apart::claimed($_GET));
     $status = $answer->status;
 } catch (Throwable $e) {
     Trouble::note('pixel', $e);

@@ -15,6 +15,7 @@ use App\Http\Controllers\FindingController;
 use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
 use App\Http\Controllers\LogbookController;
+use App\Http\Controllers\LoupeLinkController;
 use App\Http\Controllers\NamingController;
 use App\Http\Controllers\NoticeController;
 use App\Http\Controllers\NoticeSettingController;
@@ -143,6 +144,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('audits/{audit}/exclusions', [ExclusionController::class, 'store'])->whereNumber('audit');
             Route::delete('exclusions/{exclusion}', [ExclusionController::class, 'destroy'])->whereNumber('exclusion');
             Route::apiResource('reconciliations', ReconciliationController::class)->only('store', 'destroy')->whereNumber('reconciliation');
+            Route::apiResource('loupe-links', LoupeLinkController::class)->only('index', 'store', 'destroy')->whereNumber('loupe_link');
             Route::post('audit-logs', [AuditLogController::class, 'store']);
             Route::put('audit-logs/{auditLog}', [AuditLogController::class, 'update'])->whereNumber('auditLog');
             Route::put('audit-logs/{auditLog}/pieces/{offset}', [AuditLogController::class, 'take'])->whereNumber('auditLog')->where('offset', '[0-9]{1,12}');

@@ -11,4 +11,4 @@ Route::get('audit/{token}{format?}', [PublicAuditController::class, 'show'])
     ->where(['token' => '[A-Za-z0-9]{43}', 'format' => '\.json|\.csv'])->middleware('throttle:120,1');
 
 // Every view of the interface has an address of its own; the router in the browser tells them apart.
-Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|health$).*');
+Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|loupe/|loupe\.js$|health$).*');

@@ -31,9 +31,9 @@ final readonly class Collector
     /**
      * @param Limits|null        $limits none for whoever is known and trusted
      * @param KnownSites|null    $known  where sites need not be asked for with each beacon
-     * @param RehearsalMark|null $marks  where rehearsals may send
+     * @param string|null        $key    of the application, by which marks are signed; null where nobody may claim one
      */
-    public function __construct(private PDO $db, private ?Limits $limits = null, private ?KnownSites $known = null, private ?RehearsalMark $marks = null)
+    public function __construct(private PDO $db, private ?Limits $limits = null, private ?KnownSites $known = null, private ?string $key = null)
     {
     }
 
@@ -43,11 +43,11 @@ final readonly class Collector
         /** @var array{app: array{key: string}, pellix: array{site_events: int, buckets: string}} $config */
         $config = require "{$data}/cache/config.php";
 
-        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']), new RehearsalMark((string) $config['app']['key']));
+        return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']), (string) $config['app']['key']);
     }
 
-    /** @param string|null $mark that the beacon is a rehearsal's, as it claims */
-    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser, ?string $mark = null): Answer
+    /** @param array{Apart, string}|null $claim that the beacon is a rehearsal's or a preview's: the kind, and its mark */
+    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser, ?array $claim = null): Answer
     {
         try {
             $beacon = Beacon::read($body);
@@ -64,9 +64,9 @@ final readonly class Collector
         if ($seconds !== null) {
             return Answer::tooMany($seconds);
         }
-        $rehearsal = $mark === null ? null : $this->marks?->read($mark, $beacon->site, $received->getTimestamp());
-        if ($mark !== null && $rehearsal === null) {
-            return Answer::refused(403, 'bad-mark', 'This is no mark of a rehearsal that this server holds.');
+        $number = $claim === null || $this->key === null ? null : (new Mark($claim[0], $this->key))->read($claim[1], $beacon->site, $received->getTimestamp());
+        if ($claim !== null && $number === null) {
+            return Answer::refused(403, 'bad-mark', "This is no mark of a {$claim[0]->value} that this server holds.");
         }
 
         $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters'], $origin);
@@ -84,7 +84,7 @@ final readonly class Collector
         }
         // In one order, so that two beacons with the same ids do not wait for each other.
         ksort($rows, SORT_STRING);
-        $stored = $rehearsal === null ? $this->store(array_values($rows), $rejects, $beacon->dropped) : (new RehearsedEvents($this->db))->keep($rehearsal, array_values($rows), $rejects);
+        $stored = $claim === null ? $this->store(array_values($rows), $rejects, $beacon->dropped) : (new ApartEvents($this->db, $claim[0]))->keep((int) $number, array_values($rows), $rejects);
 
         return Answer::taken($stored, count($beacon->events) - count($report) - $stored, $report);
     }

@@ -21,7 +21,7 @@ final class Feed
     private const LOOKED_THROUGH = 3000;
 
     /**
-     * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark), rehearsal (what rehearsals sent, which is kept apart)
+     * @param array<string, string> $filters page, event, experiment, variant, visitor, mine (a person's mark), rehearsal and preview (what rehearsals and previews sent, which is kept apart)
      *
      * @return array<string, mixed> the newest first; `after` (milliseconds of receipt) and `after_rejected` are where the next look begins: whoever looks
      *                              again begins a little earlier, since an event may be committed after one that came later
@@ -29,8 +29,10 @@ final class Feed
     public function newest(Site $site, array $filters, int $after, int $afterRejected): array
     {
         $plan = Plan::of($site);
-        if (isset($filters['rehearsal'])) {
-            return $this->rehearsed($site, array_diff_key($filters, ['rehearsal' => 0]), $after, $afterRejected, $plan);
+        foreach (['rehearsal' => 'rehearsal_events', 'preview' => 'preview_events'] as $apart => $table) {
+            if (isset($filters[$apart])) {
+                return $this->apart($table, $site, array_diff_key($filters, ['rehearsal' => 0, 'preview' => 0]), $after, $afterRejected, $plan);
+            }
         }
         $rows = self::events($site, $filters, $after);
         // Whoever filters by a visitor or an experiment looks for accepted events: a rejected one has no such field to go by.
@@ -49,11 +51,11 @@ final class Feed
     /**
      * @param array<string, string> $filters
      *
-     * @return array<string, mixed> the same of what rehearsals sent
+     * @return array<string, mixed> the same of what rehearsals or previews sent
      */
-    private function rehearsed(Site $site, array $filters, int $after, int $afterRejected, TrackingPlan $plan): array
+    private function apart(string $table, Site $site, array $filters, int $after, int $afterRejected, TrackingPlan $plan): array
     {
-        $own = static fn (): Builder => DB::table('rehearsal_events')->where('site_id', $site->id);
+        $own = static fn (): Builder => DB::table($table)->where('site_id', $site->id);
         $rows = $own()->whereNull('rejected')->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))
             ->when($filters['visitor'] ?? null, static fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
             ->when($filters['event'] ?? null, static fn (Builder $q, string $event) => $q->where('name', $event))

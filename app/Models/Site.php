@@ -87,6 +87,12 @@ class Site extends Model
         return $this->hasMany(AuditLog::class);
     }
 
+    /** @return HasMany<LoupeLink, $this> */
+    public function loupeLinks(): HasMany
+    {
+        return $this->hasMany(LoupeLink::class);
+    }
+
     /** @return HasMany<Reconciliation, $this> */
     public function reconciliations(): HasMany
     {

@@ -96,10 +96,21 @@ final readonly class Publisher
     /** The text of the site's file as it would be if an experiment ran beside those that do: for whoever tries it before it starts. */
     public function asIf(Site $site, Declared $experiment): string
     {
-        $others = array_filter($this->running($site), static fn (Declared $one): bool => $one->key !== $experiment->key);
-        $configuration = ['number' => $site->published_number, ...$this->compile($site, [...array_values($others), $experiment])];
+        $configuration = $this->configuration($site, $experiment);
 
         return $this->file->text(json_encode($configuration, JSON_THROW_ON_ERROR | JSON_HEX_TAG | JSON_UNESCAPED_SLASHES), RuntimeConfiguration::parts(json_decode((string) json_encode($configuration), true)));
+    }
+
+    /**
+     * What the site's pages are to do, if an experiment ran beside those that do.
+     *
+     * @return array<string, mixed> see `RuntimeConfiguration`
+     */
+    public function configuration(Site $site, ?Declared $experiment): array
+    {
+        $others = array_values(array_filter($this->running($site), static fn (Declared $one): bool => $one->key !== $experiment?->key));
+
+        return ['number' => $site->published_number, ...$this->compile($site, $experiment === null ? $others : [...$others, $experiment])];
     }
 
     /** The text of the site's file without any experiment: what the code does to pages on which nothing is tested. */

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace App\Rehearsals;
 
-use App\Collector\RehearsalMark;
+use App\Collector\Apart;
+use App\Collector\Mark;
 use App\Models\Rehearsal;
 use App\Models\Site;
 use App\Rehearsals\Browser\Chromium;
@@ -62,7 +63,7 @@ final class Stage
     ) {
         $this->guest = Cast::enters($pages[0], $experiment->pages, $experiment->audience);
         $this->received = new Received($rehearsal->id, $site->session_minutes);
-        $this->mark = (new RehearsalMark($key))->give($site->key, $rehearsal->id, time());
+        $this->mark = (new Mark(Apart::Rehearsal, $key))->give($site->key, $rehearsal->id, time());
     }
 
     /** The same in a browser, which may be another one than before. */

@@ -84,7 +84,7 @@ ensure_built() {
     ensure_node
     cd "$PELLIX_ROOT"
     once npm "$(fingerprint package.json package-lock.json)" node_modules/.package-lock.json npm ci --no-audit --no-fund
-    once build "$(fingerprint package-lock.json resources runtime/src docs/openapi.yaml vite.config.ts vite.runtime.config.ts)" \
+    once build "$(fingerprint package-lock.json resources runtime/src loupe/src docs/openapi.yaml vite.config.ts vite.runtime.config.ts vite.loupe.config.ts)" \
         public/build/manifest.json npm run build
 }
 

@@ -1,10 +1,11 @@
+import { keeping } from './keeping';
 import type { Configuration, Tag } from './types';
 import { eraseVisitor, readCookie, writeCookie } from './visitor';
 
 const CONSENT = 'plx_consent';
 
 /** What the visitor has agreed to; null where nobody has asked yet. */
-export function consent(cookies = document.cookie): string[] | null {
+export function consent(cookies = keeping.cookies()): string[] | null {
     return readCookie(CONSENT, cookies)?.split('.').filter(Boolean) ?? null;
 }
 
@@ -17,7 +18,7 @@ export function keepConsent(configuration: Configuration, categories: string[]):
 }
 
 /** Whether the visitor has agreed to a category, or needs not be asked. */
-export function allows(configuration: Configuration, category: Tag['consent'], cookies = document.cookie): boolean {
+export function allows(configuration: Configuration, category: Tag['consent'], cookies = keeping.cookies()): boolean {
     const given = consent(cookies);
     if (given) {
         return given.includes(category);

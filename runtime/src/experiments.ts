@@ -12,7 +12,7 @@ import type { Visitor } from './visitor';
 const MOST_SELECTORS = 10;
 const LONGEST_MESSAGE = 500;
 
-interface Shown {
+export interface Shown {
     experiment: Experiment;
     variant: string;
     applied: Applied | null;
@@ -20,7 +20,7 @@ interface Shown {
 
 /** Lets the visitor into experiments, once a page view each, and makes the changes of their variants. */
 export class Experiments {
-    private shown: Shown[] = [];
+    readonly shown: Shown[] = [];
     /** Whose audience hangs on the data layer. */
     private readonly asking: Experiment[];
     private isLeaving = false;

@@ -6,6 +6,7 @@ import { Experiments } from './experiments';
 import { Elements } from './elements';
 import { eventFacts } from './facts';
 import { parts, type Arrival } from './parts';
+import { keeping } from './keeping';
 import { followRoute } from './route';
 import { valueAt, type Facts } from './rules';
 import { safely, show } from './safely';
@@ -23,7 +24,7 @@ export class Page {
     private readonly person: Visitor;
     private readonly sender: Sender;
     private readonly tags: Tags;
-    private readonly experiments: Experiments;
+    readonly experiments: Experiments;
     private readonly timers: Timers;
     private readonly elements: Elements;
     private readonly watch: ReturnType<typeof capture>;
@@ -34,11 +35,14 @@ export class Page {
     constructor(
         private readonly configuration: Configuration,
         private readonly cookies: string,
+        Telling = Sender,
     ) {
         this.person = visitor(configuration, cookies);
-        this.sender = new Sender(configuration, this.person.id, this.person.lasting);
+        this.sender = new Telling(configuration, this.person.id, this.person.lasting);
         const me = mark(configuration, cookies);
-        this.sender.common = me ? { me } : {};
+        if (me) {
+            this.sender.common.me = me;
+        }
         this.tags = new Tags(
             configuration.tags,
             (category) => category === 'necessary' || allows(configuration, category),
@@ -74,6 +78,10 @@ export class Page {
 
     get id(): string {
         return this.person.id;
+    }
+
+    get user(): string | null {
+        return this.sender.user;
     }
 
     begin(): void {
@@ -180,8 +188,8 @@ export class Page {
         this.bus.tell('happened', happening, this.facts(name, props, data));
     }
 
-    private facts(name = '', props: Props = {}, data = this.data): Facts {
-        const told = eventFacts({ name, url: location.href, props, referrer: document.referrer, agent: navigator.userAgent });
+    facts(name = '', props: Props = {}, data = this.data): Facts {
+        const told = eventFacts({ name, url: location.href, props, referrer: document.referrer, agent: keeping.agent() });
 
         return (fact) => {
             if (fact.startsWith('data.')) {

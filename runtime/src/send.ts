@@ -1,3 +1,4 @@
+import { keeping } from './keeping';
 import { mask, maskAll } from './mask';
 import type { Configuration, Props } from './types';
 import { randomId } from './visitor';
@@ -35,6 +36,8 @@ export class Sender {
     private readonly open = new AbortController();
 
     user: string | null = null;
+    /** For whoever wants to know what the collector says of which events. */
+    answered?: (batch: [id: string, event: string][], status: number, text: string) => void;
     /** Added to the properties of every event: the mark of a person who looks for their own visits. */
     common: Props = {};
 
@@ -161,7 +164,8 @@ export class Sender {
                 signal: this.open.signal,
             });
             // Browsers allow so many bytes to be under way that outlive the page, and count a request until its answer is read.
-            await answer.text();
+            const text = await answer.text();
+            this.answered?.(batch, answer.status, text);
             // What is refused for good would be refused again.
             confirmed = answer.ok || (answer.status >= 400 && answer.status < 500 && answer.status !== 429);
             patience = confirmed ? 0 : Math.min(LONGEST_PATIENCE, 1000 * (Number(answer.headers?.get('Retry-After')) || 0));
@@ -226,7 +230,7 @@ export class Sender {
 
     private kept(): string[] {
         try {
-            const texts: unknown = this.mayKeep ? JSON.parse(localStorage.getItem(KEPT) ?? '[]') : [];
+            const texts: unknown = this.mayKeep ? JSON.parse(keeping.storage('localStorage').getItem(KEPT) ?? '[]') : [];
 
             return Array.isArray(texts) ? texts.filter((text) => typeof text === 'string') : [];
         } catch {
@@ -244,9 +248,9 @@ export class Sender {
         }
         try {
             if (texts.length > 0) {
-                localStorage.setItem(KEPT, JSON.stringify(texts));
+                keeping.storage('localStorage').setItem(KEPT, JSON.stringify(texts));
             } else {
-                localStorage.removeItem(KEPT);
+                keeping.storage('localStorage').removeItem(KEPT);
             }
         } catch {
             // No storage, or a full one: what waits is lost when the page closes, as it would be without keeping.

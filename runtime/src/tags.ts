@@ -1,5 +1,6 @@
 import { nonced } from './nonce';
 import type { Bus } from './bus';
+import { keeping } from './keeping';
 import type { Facts } from './rules';
 import { safely } from './safely';
 import { judge, type Happening } from './triggers';
@@ -106,7 +107,9 @@ export class Tags {
 
 function storage(tag: Tag): Storage | null {
     try {
-        return tag.once === 'session' ? sessionStorage : tag.once === 'visitor' ? localStorage : null;
+        return tag.once === 'session' || tag.once === 'visitor'
+            ? keeping.storage(tag.once === 'session' ? 'sessionStorage' : 'localStorage')
+            : null;
     } catch {
         return null;
     }

@@ -1,3 +1,4 @@
+import { keeping } from './keeping';
 import type { Configuration } from './types';
 
 const VISITOR = 'plx_visitor';
@@ -21,7 +22,7 @@ export interface Visitor {
 }
 
 /** `cookies` is what was read before: each reading makes the browser ask another process. */
-export function visitor(configuration: Configuration, cookies = document.cookie): Visitor {
+export function visitor(configuration: Configuration, cookies = keeping.cookies()): Visitor {
     const known = readCookie(VISITOR, cookies);
     const id = known && /^[a-z0-9]{20,40}$/.test(known) ? known : randomId();
     writeCookie(configuration, VISITOR, id);
@@ -75,7 +76,8 @@ export function eraseVisitor(configuration: Configuration): void {
     [VISITOR, VARIANTS, MARK, 'plx_from'].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
     for (const storage of ['localStorage', 'sessionStorage'] as const) {
         try {
-            Object.keys(window[storage]).forEach((name) => name.startsWith('plx_') && window[storage].removeItem(name));
+            const own = keeping.storage(storage);
+            Object.keys(own).forEach((name) => name.startsWith('plx_') && own.removeItem(name));
         } catch {
             // No storage: nothing is kept there.
         }
@@ -83,7 +85,7 @@ export function eraseVisitor(configuration: Configuration): void {
 }
 
 /** The mark by which somebody finds their own visits in the live feed: given once in the address (`?plx_me=…`), then kept. */
-export function mark(configuration: Configuration, cookies = document.cookie): string | null {
+export function mark(configuration: Configuration, cookies = keeping.cookies()): string | null {
     const given = /[?&]plx_me=([a-z0-9]{6,20})(?:&|#|$)/.exec(location.href)?.[1];
     if (given) {
         writeCookie(configuration, MARK, given);
@@ -114,7 +116,7 @@ export function randomId(): string {
     return id;
 }
 
-export function readCookie(name: string, cookies = document.cookie): string | undefined {
+export function readCookie(name: string, cookies = keeping.cookies()): string | undefined {
     for (const cookie of cookies.split('; ')) {
         if (cookie.startsWith(`${name}=`)) {
             return cookie.slice(name.length + 1);
@@ -125,5 +127,5 @@ export function readCookie(name: string, cookies = document.cookie): string | un
 export function writeCookie(configuration: Configuration, name: string, value: string): void {
     const domain = configuration.domain ? `; Domain=${configuration.domain}` : '';
     const secure = location.protocol === 'https:' ? '; Secure' : '';
-    document.cookie = `${name}=${value}; Path=/; Max-Age=${configuration.cookieSeconds}; SameSite=Lax${domain}${secure}`;
+    keeping.write(`${name}=${value}; Path=/; Max-Age=${configuration.cookieSeconds}; SameSite=Lax${domain}${secure}`);
 }

@@ -1,8 +1,9 @@
 <?php
 
 use App\Collector\Answer;
+use App\Collector\Apart;
 use App\Collector\Collector;
-use App\Collector\RehearsalMark;
+use App\Collector\Mark;
 use App\Inventory\Outlines;
 use App\Models\Rehearsal;
 use App\Rehearsals\Rehearsals;
@@ -17,8 +18,8 @@ beforeEach(function () {
     $this->path = "/api/sites/{$this->site->key}";
     $this->as($this->person, 'POST', "{$this->path}/experiments", experimentRequest())->assertStatus(201);
     $this->own = "{$this->path}/experiments/shorter-words";
-    $this->marks = new RehearsalMark((string) config('app.key'));
-    $this->send = fn (?string $mark, array $events): Answer => (new Collector(DB::connection()->getPdo(), marks: $this->marks))->take((string) json_encode(['pellix' => 1, 'site' => $this->site->key, 'events' => $events]), 'test', new DateTimeImmutable('now', new DateTimeZone('UTC')), mark: $mark);
+    $this->marks = new Mark(Apart::Rehearsal, (string) config('app.key'));
+    $this->send = fn (?string $mark, array $events): Answer => (new Collector(DB::connection()->getPdo(), key: (string) config('app.key')))->take((string) json_encode(['pellix' => 1, 'site' => $this->site->key, 'events' => $events]), 'test', new DateTimeImmutable('now', new DateTimeZone('UTC')), claim: $mark === null ? null : [Apart::Rehearsal, $mark]);
     $this->event = fn (string $id, string $name = 'page_view'): array => ['id' => $id, 'visitor' => 'rehearsing', 'time' => gmdate('Y-m-d\TH:i:s\Z'), 'name' => $name, 'url' => 'http://shop.test/join', 'props' => (object) []];
 });
 
@@ -48,10 +49,11 @@ it('lets nobody claim the mark of a rehearsal', function (Closure $mark) {
     expect($answer->status)->toBe(403)->and(DB::table('rehearsal_events')->count() + DB::table('events')->count())->toBe(0);
 })->with([
     'made up' => [fn (): string => '7.9999999999.'.str_repeat('a', 43)],
-    'of another site' => [fn (RehearsalMark $marks): string => $marks->give('plx_anothersite00001', 7, time())],
-    'of another server' => [fn (RehearsalMark $marks, string $site): string => (new RehearsalMark('base64:another'))->give($site, 7, time())],
-    'too old' => [fn (RehearsalMark $marks, string $site): string => $marks->give($site, 7, time() - 7200)],
-    'for another rehearsal' => [fn (RehearsalMark $marks, string $site): string => '8'.substr($marks->give($site, 7, time()), 1)],
+    'of another site' => [fn (Mark $marks): string => $marks->give('plx_anothersite00001', 7, time())],
+    'of another server' => [fn (Mark $marks, string $site): string => (new Mark(Apart::Rehearsal, 'base64:another'))->give($site, 7, time())],
+    'too old' => [fn (Mark $marks, string $site): string => $marks->give($site, 7, time() - 7200)],
+    'for another rehearsal' => [fn (Mark $marks, string $site): string => '8'.substr($marks->give($site, 7, time()), 1)],
+    'of a preview' => [fn (Mark $marks, string $site): string => (new Mark(Apart::Preview, (string) config('app.key')))->give($site, 7, time())],
     'nothing' => [fn (): string => ''],
 ]);
 

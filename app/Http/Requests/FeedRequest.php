@@ -6,7 +6,7 @@ use Illuminate\Foundation\Http\FormRequest;
 
 class FeedRequest extends FormRequest
 {
-    private const FILTERS = ['page', 'event', 'experiment', 'variant', 'visitor', 'mine', 'rehearsal'];
+    private const FILTERS = ['page', 'event', 'experiment', 'variant', 'visitor', 'mine', 'rehearsal', 'preview'];
 
     /** @return array<string, mixed> */
     public function rules(): array

@@ -98,6 +98,7 @@ export interface FeedFilters {
     visitor?: string;
     mine?: string;
     rehearsal?: string;
+    preview?: string;
 }
 
 export const readFeed = (site: string, filters: FeedFilters, after: number, afterRejected: number, signal: AbortSignal) =>

@@ -98,26 +98,34 @@ function Own() {
                     setParams(next, { replace: true });
                 }}
             />
-            <Tick
-                label="what rehearsals sent"
-                on={params.has('rehearsal')}
-                onChange={() => {
-                    const next = new URLSearchParams(params);
-                    if (next.has('rehearsal')) {
-                        next.delete('rehearsal');
-                    } else {
-                        next.set('rehearsal', '1');
-                        next.delete('mine');
-                    }
-                    setParams(next, { replace: true });
-                }}
-            />
+            {APART.map(([name, label]) => (
+                <Tick
+                    key={name}
+                    label={label}
+                    on={params.has(name)}
+                    onChange={() => {
+                        const next = new URLSearchParams(params);
+                        const isOn = next.has(name);
+                        ['mine', ...APART.map(([one]) => one)].forEach((one) => next.delete(one));
+                        if (!isOn) {
+                            next.set(name, '1');
+                        }
+                        setParams(next, { replace: true });
+                    }}
+                />
+            ))}
             <a href={`${home}/?plx_me=${mark}`} target="_blank" rel="noreferrer" className="text-accent underline underline-offset-4">
                 Open the site with my mark
             </a>
         </span>
     );
 }
+
+/** What is kept apart from everything that is counted. */
+const APART = [
+    ['rehearsal', 'what rehearsals sent'],
+    ['preview', 'what previews sent'],
+] as const;
 
 function Filters() {
     const site = useSiteKey();
@@ -183,8 +191,8 @@ function Filters() {
 function Rows({ rows, chosen, query, narrow }: { rows: FeedRow[]; chosen?: string; query: string; narrow: boolean }) {
     const site = useSiteKey();
     const navigate = useNavigate();
-    // What a rehearsal sent counts nowhere: there is no more to be told of it.
-    const isRehearsed = query.includes('rehearsal=');
+    // What a rehearsal or a preview sent counts nowhere: there is no more to be told of it.
+    const isApart = APART.some(([name]) => query.includes(`${name}=`));
     const small = 'px-3 text-sm whitespace-nowrap';
     const columns: Column<FeedRow>[] = [
         { key: 'received', head: 'Received', className: small, cell: (row) => <Moment at={row.at} seconds /> },
@@ -193,7 +201,7 @@ function Rows({ rows, chosen, query, narrow }: { rows: FeedRow[]; chosen?: strin
             head: 'Event',
             className: 'px-3 whitespace-nowrap',
             cell: (row) =>
-                row.kind === 'event' && isRehearsed ? (
+                row.kind === 'event' && isApart ? (
                     <span className="font-mono text-sm">{row.event.name}</span>
                 ) : row.kind === 'event' ? (
                     <Link

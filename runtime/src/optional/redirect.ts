@@ -1,5 +1,6 @@
 /** What redirect tests need; part of a site's file while one runs there (core/src/Wiring/RuntimeConfiguration.php). */
 import { isCrawler } from '../agent';
+import { keeping } from '../keeping';
 import { merged } from '../merged';
 import { offer, type Arrival } from '../parts';
 import type { Configuration } from '../types';
@@ -17,7 +18,7 @@ const WITHIN = 10_000;
 
 /** Programs stay where they are, unless somebody has marked their own visit. */
 function isVisitor(isMarked: boolean): boolean {
-    return isMarked || !(navigator.webdriver || isCrawler(navigator.userAgent));
+    return isMarked || !(navigator.webdriver || isCrawler(keeping.agent()));
 }
 
 /** Leads the visitor to a variant's target; what keeps it from doing so, if anything does. */
@@ -46,9 +47,9 @@ function leave(configuration: Configuration, experiment: string, variant: string
 function isRound(experiment: string): boolean {
     try {
         const now = Date.now();
-        const all = JSON.parse(sessionStorage.getItem(GONE) ?? '{}') as Record<string, number[]>;
+        const all = JSON.parse(keeping.storage('sessionStorage').getItem(GONE) ?? '{}') as Record<string, number[]>;
         const times = (all[experiment] ?? []).filter((time) => now - time < WITHIN);
-        sessionStorage.setItem(GONE, JSON.stringify({ ...all, [experiment]: [...times, now].slice(-MOST_TIMES) }));
+        keeping.storage('sessionStorage').setItem(GONE, JSON.stringify({ ...all, [experiment]: [...times, now].slice(-MOST_TIMES) }));
 
         return times.length >= MOST_TIMES;
     } catch {

@@ -6,33 +6,34 @@ namespace App\Collector;
 
 use PDO;
 
-/** Keeps what a rehearsal sends, apart from everything that is counted. */
-final readonly class RehearsedEvents
+/** Keeps what a rehearsal or a preview sends, apart from everything that is counted. */
+final readonly class ApartEvents
 {
-    /** A rehearsal sends no more: whatever runs away there fills no table. */
+    /** None sends more: whatever runs away there fills no table. */
     public const MOST = 20_000;
 
-    public function __construct(private PDO $db)
+    public function __construct(private PDO $db, private Apart $kind)
     {
     }
 
     /**
+     * @param int                        $number  of the rehearsal, or of the link
      * @param list<array<string, mixed>> $rows    as EventRow makes them
      * @param list<array<string, mixed>> $rejects as Collector::reject makes them
      *
      * @return int how many of the events were new
      */
-    public function keep(int $rehearsal, array $rows, array $rejects): int
+    public function keep(int $number, array $rows, array $rejects): int
     {
-        $there = $this->db->prepare('select count(*) from rehearsal_events where rehearsal_id = ?');
-        $there->execute([$rehearsal]);
+        $there = $this->db->prepare("select count(*) from {$this->kind->table()} where {$this->kind->column()} = ?");
+        $there->execute([$number]);
         if ((int) $there->fetchColumn() + count($rows) + count($rejects) > self::MOST) {
             return 0;
         }
         $new = 0;
         foreach (['rows' => $rows, 'rejects' => array_map(self::rejected(...), $rejects)] as $kind => $some) {
             if ($some !== []) {
-                [$sql, $values] = Rows::insertion('rehearsal_events', array_map(static fn (array $row): array => ['rehearsal_id' => $rehearsal, ...$row], $some));
+                [$sql, $values] = Rows::insertion($this->kind->table(), array_map(fn (array $row): array => [$this->kind->column() => $number, ...$row], $some));
                 // What is sent again is known by its id.
                 $statement = $this->db->prepare("{$sql} on duplicate key update times = times + 1");
                 $statement->execute($values);

@@ -1,0 +1,63 @@
+<?php
+
+namespace App\Http\Controllers;
+
+use App\Loupe\Access;
+use App\Loupe\Heard;
+use App\Loupe\Opening;
+use App\Loupe\Refused;
+use App\Models\LoupeLink;
+use Carbon\CarbonImmutable;
+use Closure;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/**
+ * What the Loupe asks from the site's own page: another origin, without cookies, with the token of its link in a text body, so that no
+ * preflight is needed. A page learns nothing here that it does not hold a token for.
+ */
+class LoupeController extends Controller
+{
+    private const MOST_BYTES = 4096;
+
+    public function open(Request $request, Opening $opening): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link, array $asked) use ($opening): array {
+            $now = CarbonImmutable::now('UTC');
+            $answer = $opening->of($link, $now);
+            LoupeLink::query()->whereKey($link->id)->update(['used_at' => $now->format('Y-m-d H:i:s.v'), 'pages' => $link->pages + 1]);
+
+            return $answer;
+        });
+    }
+
+    public function heard(Request $request): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link, array $asked): array {
+            $visitor = $asked['visitor'] ?? null;
+            $link->purpose->shows() || throw new Refused('A preview does not show what happens behind it.');
+            is_string($visitor) && preg_match('/\A[a-z0-9]{20,40}\z/', $visitor) === 1 || throw new Refused('Say whose events are asked for.');
+
+            return Heard::of($link, $visitor);
+        });
+    }
+
+    /** @param Closure(LoupeLink, array<mixed>): array<string, mixed> $work */
+    private static function answer(Request $request, Closure $work): JsonResponse
+    {
+        $origin = (string) $request->headers->get('Origin');
+        try {
+            $body = $request->getContent();
+            $asked = strlen($body) > self::MOST_BYTES ? null : json_decode($body, true, 8);
+            $link = Access::of(is_array($asked) ? $asked['token'] ?? null : null, $origin, CarbonImmutable::now('UTC'));
+            $response = new JsonResponse($work($link, (array) $asked));
+            $allowed = $origin;
+        } catch (Refused $e) {
+            // That it was refused may be read by whoever asked.
+            $response = new JsonResponse(['message' => $e->getMessage()], 403);
+            $allowed = '*';
+        }
+
+        return $response->withHeaders(['Access-Control-Allow-Origin' => $allowed, 'Vary' => 'Origin', 'Cache-Control' => 'no-store', 'Referrer-Policy' => 'no-referrer', 'X-Robots-Tag' => 'noindex, nofollow']);
+    }
+}

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Loupe;
+
+use App\Collector\Apart;
+use App\Collector\Mark;
+use App\Models\Experiment;
+use App\Models\LoupeLink;
+use App\Publishing\Publisher;
+use Carbon\CarbonImmutable;
+use Pellix\Core\Formats\Moment;
+use Pellix\Core\InvalidInput;
+
+/** All that the Loupe needs to know when it opens on a page. */
+final readonly class Opening
+{
+    public function __construct(private Publisher $publisher)
+    {
+    }
+
+    /**
+     * @return array<string, mixed>
+     *
+     * @throws Refused where what it is to show cannot be read
+     */
+    public function of(LoupeLink $link, CarbonImmutable $now): array
+    {
+        $site = $link->site;
+        try {
+            $configuration = $this->publisher->configuration($site, $link->experiment?->declared());
+        } catch (InvalidInput $e) {
+            throw new Refused("The experiment cannot be shown: {$e->field}: {$e->getMessage()}");
+        }
+        $configuration['collector'] .= '?preview='.(new Mark(Apart::Preview, (string) config('app.key')))->give($site->key, $link->id, $now->getTimestamp());
+        $shown = $link->experiment !== null && ! $link->purpose->shows() ? [$link->experiment] : $site->experiments()->whereIn('key', array_column($configuration['experiments'], 'key'))->get()->all();
+
+        return [
+            'pellix' => 1,
+            'purpose' => $link->purpose->value,
+            'site' => $site->name,
+            'time_zone' => $site->time_zone,
+            'made_by' => $link->author,
+            'recipient' => $link->recipient,
+            'ends' => Moment::format($link->expires_at),
+            'experiment' => $link->experiment?->key,
+            'variant' => $link->variant,
+            'experiments' => array_map(static fn (Experiment $one): array => [
+                'key' => $one->key, 'name' => $one->name, 'state' => $one->state, 'epoch' => max(1, count($one->file()['epochs'])),
+                'variants' => array_map(static fn (array $variant): array => ['key' => $variant['key'], 'name' => $variant['name'] ?? $variant['key'], 'control' => $variant['control'] ?? false], $one->file()['variants']),
+            ], $shown),
+            'configuration' => $configuration,
+        ];
+    }
+}

@@ -1,0 +1,57 @@
+import type { Configuration } from '../../runtime/src/types';
+
+/** What Pellix says when the Loupe opens (app/Loupe/Opening.php). */
+export interface Opening {
+    purpose: 'look' | 'preview';
+    site: string;
+    time_zone: string;
+    made_by: string;
+    recipient: string;
+    ends: string;
+    /** Key of the experiment that the link is of, and of the only variant that it shows. */
+    experiment: string | null;
+    variant: string | null;
+    experiments: Named[];
+    configuration: Configuration;
+}
+
+export interface Named {
+    key: string;
+    name: string;
+    state: string;
+    epoch: number;
+    variants: { key: string; name: string; control: boolean }[];
+}
+
+/** What arrived of one previewing visitor (app/Loupe/Heard.php). */
+export interface Heard {
+    events: { id: string; times: number; verdict: string; mistakes: { property: string; message: string }[] }[];
+    rejected: { reason: string; message: string; sample: string }[];
+    goals: { key: string; name: string; hits: string[][] }[];
+}
+
+/** Pellix has answered, and said no. */
+export class Refused extends Error {}
+
+/**
+ * Asks Pellix from the page: without cookies, and as text, so that the browser needs no permission first.
+ *
+ * @throws Refused where the link does not hold; another error where nobody answers
+ */
+export async function ask<T>(what: 'open' | 'heard', body: Record<string, string>): Promise<T> {
+    const answer = await fetch(new URL(`/loupe/${what}`, window.pellixSite!.collector), {
+        method: 'POST',
+        body: JSON.stringify(body),
+        credentials: 'omit',
+        referrerPolicy: 'no-referrer',
+    });
+    const told = (await answer.json()) as T & { message?: string };
+    if (answer.status === 403) {
+        throw new Refused(told.message);
+    }
+    if (!answer.ok) {
+        throw new Error(told.message ?? `Pellix answered with ${answer.status}.`);
+    }
+
+    return told;
+}

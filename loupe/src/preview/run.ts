@@ -1,0 +1,65 @@
+import '../../../runtime/src/optional/redirect';
+import '../../../runtime/src/optional/script';
+import { listen } from '../../../runtime/src/listen';
+import { Page } from '../../../runtime/src/page';
+import type { Configuration, Experiment } from '../../../runtime/src/types';
+import type { Opening } from '../answers';
+import { withTicket, type Ticket } from '../ticket';
+import { giveVariant, takeJar } from './jar';
+import { PreviewSender } from './PreviewSender';
+
+/** The runtime as it runs in this preview; null before the visitor has agreed, or after. */
+export interface Running {
+    configuration: Configuration;
+    page: Page | null;
+}
+
+/** Whoever has chosen a variant gets it, whatever the share, the group and the audience say; the pages and the trigger stay. */
+export function withChosen(experiments: Experiment[], chosen: Record<string, string>): Experiment[] {
+    return experiments.map((one) => {
+        if (!(one.key in chosen) || one.serves) {
+            return one;
+        }
+        const { key, salt, pages, trigger, redirect, variants } = one;
+
+        return { key, salt, share: 1, pages, trigger, redirect, variants: variants.map((variant) => ({ ...variant, moves: false })) };
+    });
+}
+
+/** Runs the site's code on this page for a visitor of the preview's own: nothing that the real one has is touched. */
+export function run(opening: Opening, ticket: Ticket, save: () => void): Running {
+    for (const [experiment, variant] of Object.entries(ticket.chosen)) {
+        giveVariant(ticket, experiment, variant);
+    }
+    takeJar(ticket, save);
+    const configuration: Configuration = {
+        ...opening.configuration,
+        experiments: withChosen(opening.configuration.experiments, ticket.chosen),
+        parts: window.pellixSite?.parts,
+    };
+    window.pellixSite = configuration;
+    const running: Running = { configuration, page: null };
+    listen(configuration, (cookies) => (running.page = new Page(configuration, cookies, PreviewSender)));
+    followToOtherHosts(configuration.hosts, ticket);
+
+    return running;
+}
+
+/** This tab keeps what it keeps for each origin: a link to another host of the site takes the preview along. */
+function followToOtherHosts(hosts: string[], ticket: Ticket): void {
+    document.addEventListener(
+        'click',
+        (event) => {
+            const link = event.target instanceof Element ? event.target.closest('a[href]') : null;
+            if (
+                link instanceof HTMLAnchorElement &&
+                link.origin !== location.origin &&
+                hosts.includes(link.hostname) &&
+                !link.href.includes('plx-loupe=')
+            ) {
+                link.href = withTicket(link.href, ticket);
+            }
+        },
+        { capture: true },
+    );
+}

@@ -1,0 +1,322 @@
+import { useEffect, useReducer, useState } from 'react';
+import { ask, type Heard, type Opening } from '../answers';
+import { changesOf, changeWords, type ChangeState } from '../look/changes';
+import { entryOf } from '../look/entry';
+import { asText } from '../look/text';
+import { storedValues } from '../look/stored';
+import type { Traced } from '../look/trace';
+import { agreed } from '../preview/jar';
+import { onTold, told } from '../preview/PreviewSender';
+import type { Running } from '../preview/run';
+import type { Ticket } from '../ticket';
+
+const EVERY = 1000;
+const ASKED_EVERY = 4000;
+
+/** What happened on this page, as it happens. */
+export function Look({ opening, ticket, running: own }: { opening: Opening; ticket: Ticket; running: Running | null }) {
+    const running = own ?? framed();
+    const heard = useHeard(ticket.token, running?.page?.id ?? null);
+    const [, again] = useReducer((n: number) => n + 1, 0);
+    const [outlined, setOutlined] = useState<Element[]>([]);
+    const [copied, setCopied] = useState('');
+    useEffect(() => {
+        const timer = window.setInterval(again, EVERY);
+        const stop = onTold(again);
+
+        return () => {
+            window.clearInterval(timer);
+            stop();
+        };
+    }, []);
+    if (!running) {
+        return <p>The page in the frame is not there yet, or shows nothing of Pellix.</p>;
+    }
+    const { configuration, page } = running;
+    const names = new Map(opening.experiments.map((one) => [one.key, one]));
+    const entries = configuration.experiments.map((experiment) => entryOf(experiment, configuration, page));
+    const shown = page?.experiments.shown ?? [];
+    const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
+    const goals = (heard?.goals ?? []).filter(({ hits }) => hits.length > 0);
+    const values = storedValues(configuration);
+    const consent = agreed(ticket);
+    const copy = async (): Promise<void> => {
+        try {
+            await navigator.clipboard.writeText(asText({ opening, ticket, running, heard }));
+            setCopied('Copied.');
+        } catch {
+            setCopied('This page does not let anything be copied.');
+        }
+    };
+
+    return (
+        <>
+            <p>
+                Published file {configuration.number} · wiring version {configuration.wiring} · visitor{' '}
+                <span className="mono">{page?.id ?? 'none'}</span> · consent{' '}
+                {consent === null ? (configuration.ask ? 'not given yet' : 'not asked for') : consent.join(', ') || 'refused'}{' '}
+                <button type="button" className="plain" onClick={() => void copy()}>
+                    Copy all of it as text
+                </button>{' '}
+                <span role="status" className="soft">
+                    {copied}
+                </span>
+            </p>
+            <h2>Experiments</h2>
+            {entries.length === 0 && <p className="soft">None runs on this site.</p>}
+            {entries.map((entry, i) => {
+                const experiment = names.get(entry.key);
+                const changes = shown.filter((one) => one.experiment === configuration.experiments[i]).flatMap(changesOf);
+
+                return (
+                    <section key={entry.key} aria-label={experiment?.name ?? entry.key}>
+                        <h3>
+                            <Mark state={entry.variant === null ? 'unseen' : 'holds'} /> {experiment?.name ?? entry.key}{' '}
+                            <span className="mono soft">{entry.key}</span>
+                        </h3>
+                        <p>
+                            {entry.variant !== null && (
+                                <>
+                                    Variant <b>{experiment?.variants.find(({ key }) => key === entry.variant)?.name ?? entry.variant}</b>
+                                    {entry.key in ticket.chosen ? ' (chosen here)' : ''}, bucket {entry.bucket ?? 'none'}, epoch{' '}
+                                    {experiment?.epoch ?? 'unknown'}.{' '}
+                                </>
+                            )}
+                            {entry.why}
+                        </p>
+                        <details>
+                            <summary className="soft">The rules, as they were asked here</summary>
+                            <p className="soft">Pages</p>
+                            <Rules of={entry.pages} />
+                            {entry.audience && (
+                                <>
+                                    <p className="soft">Audience</p>
+                                    <Rules of={entry.audience} />
+                                </>
+                            )}
+                        </details>
+                        {changes.length > 0 && <Changes all={changes} onPoint={setOutlined} />}
+                    </section>
+                );
+            })}
+            <h2>Events of this page</h2>
+            <table>
+                <thead>
+                    <tr>
+                        <th>Time</th>
+                        <th>Event</th>
+                        <th>The collector</th>
+                        <th>The tracking plan</th>
+                        <th>Goals</th>
+                    </tr>
+                </thead>
+                <tbody>
+                    {[...eventsOf(own)].reverse().map((one) => (
+                        <tr key={one.id}>
+                            <td className="mono">{one.at.slice(11, 23)}</td>
+                            <td>
+                                {one.name}
+                                <details>
+                                    <summary className="soft">properties</summary>
+                                    <span className="mono">{JSON.stringify(one.props)}</span>
+                                </details>
+                            </td>
+                            <td>
+                                {one.refused !== null ? (
+                                    <>
+                                        <Mark state="broken" /> refused: {one.refused}
+                                    </>
+                                ) : one.status === 0 ? (
+                                    'on its way'
+                                ) : one.status < 400 ? (
+                                    <>
+                                        <Mark state="holds" /> {one.status}, stored as a preview’s
+                                    </>
+                                ) : (
+                                    <>
+                                        <Mark state="broken" /> {one.status}
+                                    </>
+                                )}
+                            </td>
+                            <td>
+                                {verdicts.get(one.id)?.verdict ?? ''}
+                                {verdicts.get(one.id)?.mistakes.map(({ property, message }) => (
+                                    <span key={property + message} className="soft">
+                                        {' '}
+                                        {property}: {message}
+                                    </span>
+                                ))}
+                            </td>
+                            <td>
+                                {goals
+                                    .filter(({ hits }) => hits.some((ids) => ids.includes(one.id)))
+                                    .map(({ name }) => name)
+                                    .join(', ')}
+                            </td>
+                        </tr>
+                    ))}
+                </tbody>
+            </table>
+            <h2>Goals that this visitor has reached</h2>
+            <p>
+                {heard === null
+                    ? 'Nothing has been heard of them yet.'
+                    : goals.map(({ name, hits }) => `${name} (${hits.length})`).join(', ') || 'None.'}
+            </p>
+            <h2>Tags</h2>
+            {page?.trace.length ? (
+                <table>
+                    <thead>
+                        <tr>
+                            <th>Time</th>
+                            <th>Tag</th>
+                            <th>What became of it, and why</th>
+                        </tr>
+                    </thead>
+                    <tbody>
+                        {[...page.trace].reverse().map((one, i) => (
+                            <tr key={page.trace.length - i}>
+                                <td className="mono">{one.at.slice(11, 23)}</td>
+                                <td>{one.tag}</td>
+                                <td>
+                                    <Mark state={one.fired ? 'holds' : 'unseen'} /> {one.fired ? 'fired' : 'not fired'}: {one.why}
+                                </td>
+                            </tr>
+                        ))}
+                    </tbody>
+                </table>
+            ) : (
+                <p className="soft">No tag has been asked yet.</p>
+            )}
+            <h2>What Pellix keeps in this browser</h2>
+            <p className="soft">
+                Of its real visitor; a preview reads it once at most, and writes nothing there. Its own lies in this tab alone.
+            </p>
+            {values.length > 0 && (
+                <table>
+                    <thead>
+                        <tr>
+                            <th>Where</th>
+                            <th>Name and value</th>
+                            <th>What it is</th>
+                            <th>Ends</th>
+                        </tr>
+                    </thead>
+                    <tbody>
+                        {values.map((one) => (
+                            <tr key={one.where + one.name}>
+                                <td>{one.where}</td>
+                                <td className="mono">
+                                    {one.name}={one.value.slice(0, 200)}
+                                </td>
+                                <td>{one.meaning}</td>
+                                <td>{one.ends}</td>
+                            </tr>
+                        ))}
+                    </tbody>
+                </table>
+            )}
+            {outlined.map((element, i) => (
+                <Outline key={i} of={element} />
+            ))}
+        </>
+    );
+}
+
+function Changes({ all, onPoint }: { all: ChangeState[]; onPoint: (elements: Element[]) => void }) {
+    return (
+        <ul>
+            {all.map((one) => (
+                <li
+                    key={one.number}
+                    tabIndex={0}
+                    onMouseEnter={() => onPoint(one.elements)}
+                    onFocus={() => onPoint(one.elements)}
+                    onMouseLeave={() => onPoint([])}
+                    onBlur={() => onPoint([])}
+                >
+                    <Mark state={one.state === 'applied' ? 'holds' : one.state === 'missed' ? 'doubt' : 'broken'} /> {one.state}:{' '}
+                    {changeWords(one.change)} <span className="soft">{one.why}</span>
+                </li>
+            ))}
+        </ul>
+    );
+}
+
+function Rules({ of: { words, holds, found, parts } }: { of: Traced }) {
+    return (
+        <ul>
+            <li>
+                <Mark state={holds ? 'holds' : 'broken'} /> <span className="mono">{words}</span>{' '}
+                {parts.length === 0 && <span className="soft">{found === null ? 'is not known here' : `is ${found}`}</span>}
+                {parts.map((part, i) => (
+                    <Rules key={i} of={part} />
+                ))}
+            </li>
+        </ul>
+    );
+}
+
+function Outline({ of: element }: { of: Element }) {
+    const { left, top, width, height } = element.getBoundingClientRect();
+    const place = (box: HTMLDivElement | null): void => {
+        // By script, since a policy of the page may forbid style attributes.
+        Object.assign(box?.style ?? {}, { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` });
+    };
+
+    return <div ref={place} className="outline" />;
+}
+
+const SIGNS = { holds: ['●', 'yes'], doubt: ['▲', 'doubtful'], broken: ['■', 'no'], unseen: ['○', 'not seen'] } as const;
+
+function Mark({ state }: { state: keyof typeof SIGNS }) {
+    const [sign, words] = SIGNS[state];
+
+    return (
+        <span className={`mark ${state}`} role="img" aria-label={words}>
+            {sign}
+        </span>
+    );
+}
+
+/** The runtime of the page in the frame, which is of the same origin. */
+function framed(): Running | null {
+    try {
+        return window.pellixFramed?.running ?? null;
+    } catch {
+        return null;
+    }
+}
+
+function eventsOf(own: Running | null): typeof told {
+    return own ? told : (window.pellixFramed?.told ?? []);
+}
+
+/** What has arrived of the visitor, asked for now and then. */
+function useHeard(token: string, visitor: string | null): Heard | null {
+    const [heard, setHeard] = useState<Heard | null>(null);
+    useEffect(() => {
+        if (visitor === null) {
+            return;
+        }
+        let isGone = false;
+        const look = (): void => {
+            if (document.visibilityState === 'visible') {
+                // What cannot be asked now is asked again soon.
+                ask<Heard>('heard', { token, visitor }).then(
+                    (answer) => isGone || setHeard(answer),
+                    () => undefined,
+                );
+            }
+        };
+        look();
+        const timer = window.setInterval(look, ASKED_EVERY);
+
+        return () => {
+            isGone = true;
+            window.clearInterval(timer);
+        };
+    }, [token, visitor]);
+
+    return heard;
+}

@@ -1,0 +1,156 @@
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import type { Opening } from '../answers';
+import type { Running } from '../preview/run';
+import type { Edge, Ticket } from '../ticket';
+import { Look } from './Look';
+import { Try } from './Try';
+import { WidthFrame } from './WidthFrame';
+
+export interface Shown {
+    opening: Opening;
+    ticket: Ticket;
+    /** The runtime of this page; null where the page is shown in a frame, which has one of its own. */
+    running: Running | null;
+    /** Keeps what was changed; the page is loaded again where that needs it. */
+    change(to: Partial<Ticket>, again?: boolean): void;
+    leave(): void;
+}
+
+const EDGES: [Edge, string, string][] = [
+    ['bottom', 'ArrowDown', 'bottom'],
+    ['top', 'ArrowUp', 'top'],
+    ['left', 'ArrowLeft', 'left'],
+    ['right', 'ArrowRight', 'right'],
+];
+
+/** The Loupe at an edge of the page, or folded to a handle there. */
+export function Panel({ opening, running, change, leave, ...given }: Shown) {
+    const [ticket, setTicket] = useState(given.ticket);
+    const [isSure, setIsSure] = useState(false);
+    const sheet = useRef<HTMLDivElement>(null);
+    const show = (to: Partial<Ticket>): void => {
+        setTicket((before) => ({ ...before, ...to }));
+        change(to);
+    };
+    useEffect(() => {
+        const fold = (event: globalThis.KeyboardEvent): void => {
+            if (event.altKey && event.shiftKey && event.code === 'KeyL') {
+                event.preventDefault();
+                setTicket((before) => {
+                    change({ isFolded: !before.isFolded });
+
+                    return { ...before, isFolded: !before.isFolded };
+                });
+            }
+        };
+        window.addEventListener('keydown', fold, { capture: true });
+
+        return () => window.removeEventListener('keydown', fold, { capture: true });
+    }, [change]);
+    useEffect(() => {
+        if (!ticket.isFolded) {
+            sheet.current?.focus();
+        }
+    }, [ticket.isFolded]);
+    const move = (event: KeyboardEvent): void => {
+        const edge = EDGES.find(([, key]) => key === event.key)?.[0];
+        if (edge) {
+            event.preventDefault();
+            show({ edge });
+        }
+    };
+    const tabs = opening.purpose === 'look' ? (['try', 'look'] as const) : (['try'] as const);
+    const tab = tabs.includes(ticket.tab as never) ? ticket.tab : 'try';
+
+    return (
+        <>
+            {ticket.width !== null && <WidthFrame width={ticket.width} />}
+            {ticket.isFolded ? (
+                <button
+                    type="button"
+                    className={`handle ${ticket.edge}`}
+                    title="Open the Loupe (Alt+Shift+L)"
+                    onClick={() => show({ isFolded: false })}
+                >
+                    Loupe: preview
+                </button>
+            ) : (
+                <div
+                    ref={sheet}
+                    tabIndex={-1}
+                    role="region"
+                    aria-label={`Loupe: preview of ${opening.site}`}
+                    className={`sheet ${ticket.edge}`}
+                >
+                    <div className="bar">
+                        <span role="tablist" aria-label="Loupe">
+                            {tabs.map((one) => (
+                                <button
+                                    key={one}
+                                    type="button"
+                                    role="tab"
+                                    id={`tab-${one}`}
+                                    aria-selected={tab === one}
+                                    aria-controls="body"
+                                    tabIndex={tab === one ? 0 : -1}
+                                    onClick={() => show({ tab: one })}
+                                    onKeyDown={(event) => {
+                                        if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
+                                            const next = tabs[(tabs.indexOf(one as never) + 1) % tabs.length];
+                                            show({ tab: next });
+                                            (
+                                                event.currentTarget.parentElement?.children[tabs.indexOf(next as never)] as HTMLElement
+                                            )?.focus();
+                                        }
+                                    }}
+                                >
+                                    {one === 'try' ? 'Try' : 'This page'}
+                                    {'\u00a0\u00a0'}
+                                </button>
+                            ))}
+                        </span>
+                        <span className="who">Preview of {opening.site}: nothing that you do here is counted.</span>
+                        <button
+                            type="button"
+                            title="Arrow keys move it to another edge"
+                            onKeyDown={move}
+                            onClick={() => show({ edge: next(ticket.edge) })}
+                        >
+                            Move
+                        </button>
+                        <button type="button" title="Alt+Shift+L" onClick={() => show({ isFolded: true })}>
+                            Fold
+                        </button>
+                        {isSure ? (
+                            <>
+                                <button type="button" onClick={leave}>
+                                    End the preview: the page becomes an ordinary one
+                                </button>
+                                <button type="button" onClick={() => setIsSure(false)}>
+                                    Go on
+                                </button>
+                            </>
+                        ) : (
+                            <button type="button" onClick={() => setIsSure(true)}>
+                                End…
+                            </button>
+                        )}
+                    </div>
+                    <div className="body" id="body" role="tabpanel" aria-labelledby={`tab-${tab}`} tabIndex={0}>
+                        {tab === 'try' ? (
+                            <Try opening={opening} ticket={ticket} change={(to, again) => (again ? change(to, true) : show(to))} />
+                        ) : (
+                            <Look opening={opening} ticket={ticket} running={running} />
+                        )}
+                    </div>
+                </div>
+            )}
+        </>
+    );
+}
+
+function next(edge: Edge): Edge {
+    const all = EDGES.map(([one]) => one);
+
+    return all[(all.indexOf(edge) + 1) % all.length];
+}

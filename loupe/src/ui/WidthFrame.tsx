@@ -1,0 +1,33 @@
+import { useEffect, useRef, useState } from 'react';
+
+export const FRAME = 'data-plx-frame';
+const PATIENCE = 8000;
+
+/** The page once more, as wide as a smaller screen: its media conditions ask for the width of the frame. */
+export function WidthFrame({ width }: { width: number }) {
+    const frame = useRef<HTMLIFrameElement>(null);
+    const [isRefused, setIsRefused] = useState(false);
+    useEffect(() => {
+        const timer = window.setTimeout(() => {
+            try {
+                setIsRefused(!frame.current?.contentDocument?.body?.childElementCount);
+            } catch {
+                setIsRefused(true);
+            }
+        }, PATIENCE);
+
+        return () => window.clearTimeout(timer);
+    }, [width]);
+
+    return (
+        <div className="cover">
+            {isRefused ? (
+                <p className="body">
+                    This page does not let itself be shown in a frame. Choose “this window” and make the window as narrow as you like.
+                </p>
+            ) : (
+                <iframe ref={frame} {...{ [FRAME]: '' }} title={`The page, ${width} pixels wide`} width={width} src={location.href} />
+            )}
+        </div>
+    );
+}
