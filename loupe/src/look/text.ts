@@ -1,5 +1,5 @@
 import type { Heard, Opening } from '../answers';
-import { told } from '../preview/PreviewSender';
+import type { Told } from '../preview/PreviewSender';
 import type { Running } from '../preview/run';
 import type { Ticket } from '../ticket';
 import { changesOf, changeWords } from './changes';
@@ -12,10 +12,11 @@ interface Seen {
     ticket: Ticket;
     running: Running;
     heard: Heard | null;
+    events: Told[];
 }
 
 /** All that the Loupe shows of a page, for a ticket. */
-export function asText({ opening, ticket, running, heard }: Seen): string {
+export function asText({ opening, ticket, running, heard, events }: Seen): string {
     const { configuration, page } = running;
     const lines = [
         `${location.href}`,
@@ -38,7 +39,7 @@ export function asText({ opening, ticket, running, heard }: Seen): string {
     });
     const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
     lines.push('', 'EVENTS');
-    told.forEach((one) => {
+    events.forEach((one) => {
         const answer = one.refused !== null ? `refused: ${one.refused}` : one.status === 0 ? 'on its way' : `answer ${one.status}`;
         lines.push(`${one.at} ${one.name} ${JSON.stringify(one.props)} · ${answer} · ${verdicts.get(one.id)?.verdict ?? 'no verdict yet'}`);
     });

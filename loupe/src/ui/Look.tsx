@@ -1,7 +1,7 @@
 import { useEffect, useReducer, useState } from 'react';
-import { ask, type Heard, type Opening } from '../answers';
+import { ask, type Heard, type Named, type Opening } from '../answers';
 import { changesOf, changeWords, type ChangeState } from '../look/changes';
-import { entryOf } from '../look/entry';
+import { entryOf, type Entry } from '../look/entry';
 import { asText } from '../look/text';
 import { storedValues } from '../look/stored';
 import type { Traced } from '../look/trace';
@@ -35,14 +35,16 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
     const { configuration, page } = running;
     const names = new Map(opening.experiments.map((one) => [one.key, one]));
     const entries = configuration.experiments.map((experiment) => entryOf(experiment, configuration, page));
-    const shown = page?.experiments.shown ?? [];
+    const elsewhere = entries.filter(({ pages }) => !pages.holds);
+    const changes = (key: string): ChangeState[] =>
+        (page?.experiments.shown ?? []).filter((one) => one.experiment.key === key).flatMap(changesOf);
     const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
     const goals = (heard?.goals ?? []).filter(({ hits }) => hits.length > 0);
     const values = storedValues(configuration);
     const consent = agreed(ticket);
     const copy = async (): Promise<void> => {
         try {
-            await navigator.clipboard.writeText(asText({ opening, ticket, running, heard }));
+            await navigator.clipboard.writeText(asText({ opening, ticket, running, heard, events: eventsOf(own) }));
             setCopied('Copied.');
         } catch {
             setCopied('This page does not let anything be copied.');
@@ -64,41 +66,33 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
             </p>
             <h2>Experiments</h2>
             {entries.length === 0 && <p className="soft">None runs on this site.</p>}
-            {entries.map((entry, i) => {
-                const experiment = names.get(entry.key);
-                const changes = shown.filter((one) => one.experiment === configuration.experiments[i]).flatMap(changesOf);
-
-                return (
-                    <section key={entry.key} aria-label={experiment?.name ?? entry.key}>
-                        <h3>
-                            <Mark state={entry.variant === null ? 'unseen' : 'holds'} /> {experiment?.name ?? entry.key}{' '}
-                            <span className="mono soft">{entry.key}</span>
-                        </h3>
-                        <p>
-                            {entry.variant !== null && (
-                                <>
-                                    Variant <b>{experiment?.variants.find(({ key }) => key === entry.variant)?.name ?? entry.variant}</b>
-                                    {entry.key in ticket.chosen ? ' (chosen here)' : ''}, bucket {entry.bucket ?? 'none'}, epoch{' '}
-                                    {experiment?.epoch ?? 'unknown'}.{' '}
-                                </>
-                            )}
-                            {entry.why}
-                        </p>
-                        <details>
-                            <summary className="soft">The rules, as they were asked here</summary>
-                            <p className="soft">Pages</p>
-                            <Rules of={entry.pages} />
-                            {entry.audience && (
-                                <>
-                                    <p className="soft">Audience</p>
-                                    <Rules of={entry.audience} />
-                                </>
-                            )}
-                        </details>
-                        {changes.length > 0 && <Changes all={changes} onPoint={setOutlined} />}
-                    </section>
-                );
-            })}
+            {entries
+                .filter(({ pages }) => pages.holds)
+                .map((entry) => (
+                    <ExperimentEntry
+                        key={entry.key}
+                        entry={entry}
+                        named={names.get(entry.key)}
+                        isChosen={entry.key in ticket.chosen}
+                        changes={changes(entry.key)}
+                        onPoint={setOutlined}
+                    />
+                ))}
+            {elsewhere.length > 0 && (
+                <details>
+                    <summary>{elsewhere.length === 1 ? 'One other is' : `${elsewhere.length} others are`} for other pages</summary>
+                    {elsewhere.map((entry) => (
+                        <ExperimentEntry
+                            key={entry.key}
+                            entry={entry}
+                            named={names.get(entry.key)}
+                            isChosen={false}
+                            changes={[]}
+                            onPoint={setOutlined}
+                        />
+                    ))}
+                </details>
+            )}
             <h2>Events of this page</h2>
             <table>
                 <thead>
@@ -113,7 +107,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                 <tbody>
                     {[...eventsOf(own)].reverse().map((one) => (
                         <tr key={one.id}>
-                            <td className="mono">{one.at.slice(11, 23)}</td>
+                            <td className="mono time">{one.at.slice(11, 23)}</td>
                             <td>
                                 {one.name}
                                 <details>
@@ -176,7 +170,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                     <tbody>
                         {[...page.trace].reverse().map((one, i) => (
                             <tr key={page.trace.length - i}>
-                                <td className="mono">{one.at.slice(11, 23)}</td>
+                                <td className="mono time">{one.at.slice(11, 23)}</td>
                                 <td>{one.tag}</td>
                                 <td>
                                     <Mark state={one.fired ? 'holds' : 'unseen'} /> {one.fired ? 'fired' : 'not fired'}: {one.why}
@@ -223,6 +217,46 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
     );
 }
 
+interface EntryShown {
+    entry: Entry;
+    named?: Named;
+    isChosen: boolean;
+    changes: ChangeState[];
+    onPoint: (elements: Element[]) => void;
+}
+
+function ExperimentEntry({ entry, named, isChosen, changes, onPoint }: EntryShown) {
+    return (
+        <section aria-label={named?.name ?? entry.key}>
+            <h3>
+                <Mark state={entry.variant === null ? 'unseen' : 'holds'} /> {named?.name ?? entry.key}{' '}
+                <span className="mono soft">{entry.key}</span>
+            </h3>
+            <p>
+                {entry.variant !== null && (
+                    <>
+                        Variant <b>{named?.variants.find(({ key }) => key === entry.variant)?.name ?? entry.variant}</b>
+                        {isChosen ? ' (chosen here)' : ''}, bucket {entry.bucket ?? 'none'}, epoch {named?.epoch ?? 'unknown'}.{' '}
+                    </>
+                )}
+                {entry.why}
+            </p>
+            <details>
+                <summary className="soft">The rules, as they were asked here</summary>
+                <p className="soft">Pages</p>
+                <Rules of={entry.pages} />
+                {entry.audience && (
+                    <>
+                        <p className="soft">Audience</p>
+                        <Rules of={entry.audience} />
+                    </>
+                )}
+            </details>
+            {changes.length > 0 && <Changes all={changes} onPoint={onPoint} />}
+        </section>
+    );
+}
+
 function Changes({ all, onPoint }: { all: ChangeState[]; onPoint: (elements: Element[]) => void }) {
     return (
         <ul>
@@ -259,9 +293,15 @@ function Rules({ of: { words, holds, found, parts } }: { of: Traced }) {
 
 function Outline({ of: element }: { of: Element }) {
     const { left, top, width, height } = element.getBoundingClientRect();
+    const frame = element.ownerDocument === document ? null : element.ownerDocument.defaultView?.frameElement?.getBoundingClientRect();
     const place = (box: HTMLDivElement | null): void => {
         // By script, since a policy of the page may forbid style attributes.
-        Object.assign(box?.style ?? {}, { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` });
+        Object.assign(box?.style ?? {}, {
+            left: `${left + (frame?.left ?? 0)}px`,
+            top: `${top + (frame?.top ?? 0)}px`,
+            width: `${width}px`,
+            height: `${height}px`,
+        });
     };
 
     return <div ref={place} className="outline" />;

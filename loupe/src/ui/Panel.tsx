@@ -64,7 +64,7 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
 
     return (
         <>
-            {ticket.width !== null && <WidthFrame width={ticket.width} />}
+            {ticket.width !== null && <WidthFrame width={ticket.width} edge={ticket.isFolded ? null : ticket.edge} />}
             {ticket.isFolded ? (
                 <button
                     type="button"
@@ -105,7 +105,6 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                                     }}
                                 >
                                     {one === 'try' ? 'Try' : 'This page'}
-                                    {'\u00a0\u00a0'}
                                 </button>
                             ))}
                         </span>

@@ -110,7 +110,7 @@ export function Try({
                     <Choice
                         key={category}
                         name="consent"
-                        label={CATEGORIES.slice(0, i + 1).join(' and ')}
+                        label={`Agreed to ${CATEGORIES.slice(0, i + 1).join(' and ')}`}
                         isOn={given?.length === i + 1}
                         onChoose={() => withJar((copy) => agree(copy, CATEGORIES.slice(0, i + 1)))}
                     />

@@ -14,6 +14,7 @@ export const CSS = `
 .handle.left { left: 0; top: 40%; } .handle.right { right: 0; top: 40%; }
 .bar { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 14px; background: #1b2430; color: #fff; padding: 4px 12px; }
 .bar .who { color: #d9d6cc; font-size: 13px; margin-right: auto; }
+.bar [role=tablist] { display: flex; gap: 14px; }
 .bar button { background: none; border: 0; border-bottom: 2px solid transparent; color: #fff; padding: 4px 2px; cursor: pointer; }
 .bar button[aria-selected=true] { border-bottom-color: #fff; font-weight: 600; }
 .body { overflow: auto; padding: 10px 14px 14px; flex: 1; }
@@ -35,9 +36,14 @@ ul { padding-left: 18px; }
 .mark { display: inline-block; width: 1.1em; font-weight: 700; }
 .holds { color: #1f7a4d; } .doubt { color: #8a5800; } .broken { color: #b3261e; } .unseen { color: #5a6472; }
 .cover { position: fixed; inset: 0; z-index: 2147483646; background: #e9e7df; display: flex; justify-content: center; overflow: auto; }
+.cover.bottom { bottom: min(300px, 45vh); } .cover.top { top: min(300px, 45vh); }
+.cover.left { left: min(380px, 90vw); } .cover.right { right: min(380px, 90vw); }
 .cover iframe { border: 0; background: #fff; height: 100%; flex: none; outline: 1px solid #7a7f87; }
 .outline { position: fixed; z-index: 2147483645; pointer-events: none; outline: 2px dashed #b3261e; outline-offset: 2px; }
 summary { cursor: pointer; }
+.sheet:focus { outline: none; }
+.body:focus-visible { outline-offset: -3px; }
+.time { white-space: nowrap; }
 :focus-visible { outline: 2px solid #0f6b8a; outline-offset: 2px; }
 .bar :focus-visible { outline-color: #fff; }
 `;

@@ -21,7 +21,7 @@ export const address = {
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
-    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'rehearsal' | 'audits' | 'logbook') =>
+    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'preview' | 'rehearsal' | 'audits' | 'logbook') =>
         `/sites/${site}/experiments/${key}/${view}`,
     rehearsal: (site: string, key: string, run: number) => `/sites/${site}/experiments/${key}/rehearsal?run=${run}`,
     installation: (site: string, run?: number) => `/sites/${site}/wiring/installation${run ? `?run=${run}` : ''}`,

@@ -18,6 +18,7 @@ import { Workbench } from './links/Workbench';
 const VIEWS: Partial<Record<string, LazyExoticComponent<ComponentType<{ site: Site; experiment: Experiment }>>>> = {
     plan: lazy(async () => ({ default: (await import('./planning/PlanPage')).PlanPage })),
     ready: lazy(async () => ({ default: (await import('./ready/ReadyPage')).ReadyPage })),
+    preview: lazy(async () => ({ default: (await import('./preview/PreviewPage')).PreviewPage })),
     rehearsal: lazy(async () => ({ default: (await import('../rehearsals/RehearsalPage')).RehearsalPage })),
     audits: lazy(async () => ({ default: (await import('../audits/ExperimentAudits')).ExperimentAudits })),
     logbook: lazy(async () => ({ default: (await import('../logbook/ExperimentLogbook')).ExperimentLogbook })),

@@ -93,6 +93,7 @@ function Views({ experiment }: { experiment: string }) {
 const VIEWS = [
     { view: 'plan', label: 'Plan' },
     { view: 'ready', label: 'Ready list' },
+    { view: 'preview', label: 'Preview' },
     { view: 'rehearsal', label: 'Rehearsal' },
     { view: 'audits', label: 'Audits' },
     { view: 'logbook', label: 'Logbook' },
