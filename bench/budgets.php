@@ -123,6 +123,12 @@ try {
         $times[] = $browser->executeScript('for (let e = 1; e <= 20; e++) for (let i = 1; i <= 10; i++) document.body.insertAdjacentHTML("beforeend", `<p class="part-${e}-${i}">x</p>`); window.pellixSite = arguments[0]; const run = new Function(arguments[1]); const begin = performance.now(); run(); return performance.now() - begin;', [$configuration, (string) file_get_contents(dirname(__DIR__).'/runtime/dist/pellix.js')]);
     }
     sort($times);
+    // An ordinary visitor loads nothing of the Loupe.
+    $browser->get("{$demo}/loan");
+    usleep(1_500_000);
+    $loaded = $browser->executeScript('return performance.getEntriesByType("resource").filter(({ name }) => name.includes("/loupe")).reduce((sum, one) => sum + one.encodedBodySize + 1, 0);');
+    $report->line('Loupe, loaded by an ordinary visitor', "{$loaded} bytes", '0 bytes', $loaded === 0);
+    $report->note('  by whoever holds a link, gzip', sprintf('%.0f KB', strlen((string) gzencode((string) file_get_contents(dirname(__DIR__).'/loupe/dist/loupe.js'), 9)) / 1024));
     // As elsewhere here, the best counts; the median tells how much the machine was disturbed.
     $report->line('runtime on load, 20 experiments x 10 changes', sprintf('%.1f ms (median %.1f)', $times[0], $times[12]), 'under 10 ms', $times[0] < 10);
 } finally {

@@ -44,6 +44,12 @@ async function begin(ticket: Ticket): Promise<void> {
 
         return;
     }
+    // What was chosen may be gone by now.
+    ticket.chosen = Object.fromEntries(
+        Object.entries(ticket.chosen).filter(([key, variant]) =>
+            opening.configuration.experiments.some((one) => one.key === key && one.variants.some((other) => other.key === variant)),
+        ),
+    );
     const first = opening.experiments.find(({ key }) => key === opening.experiment);
     if (first && !(first.key in ticket.chosen)) {
         // Whoever follows a link to a preview wants to see what is new.

@@ -3,8 +3,11 @@ import type { Configuration } from './types';
 
 /** Whether this tab was opened by a link to the Loupe, which then decides what happens on the page; it is loaded for nobody else. */
 export function called({ collector }: Configuration, start: () => void): boolean {
+    const isInAddress = (): boolean => /[#&]plx-loupe=/.test(location.hash);
+    // A link to the page that is open already loads nothing by itself.
+    addEventListener('hashchange', () => isInAddress() && location.reload());
     try {
-        if (!/[#&]plx-loupe=/.test(location.hash) && !sessionStorage.plx_loupe) {
+        if (!isInAddress() && !sessionStorage.plx_loupe) {
             return false;
         }
     } catch {
