@@ -61,6 +61,7 @@ return [
         'rejected' => (int) env('PELLIX_KEEP_REJECTED', 90),
         'inspections' => (int) env('PELLIX_KEEP_INSPECTIONS', 400),
         'notices' => (int) env('PELLIX_KEEP_NOTICES', 90),
+        'previews' => (int) env('PELLIX_KEEP_PREVIEWS', 30),
         'logs' => (int) env('PELLIX_KEEP_LOGS', 90),
     ],
 

@@ -44,6 +44,8 @@ final readonly class Opening
             'made_by' => $link->author,
             'recipient' => $link->recipient,
             'ends' => Moment::format($link->expires_at),
+            // Where whoever works on the site follows this browser.
+            'feed' => $link->purpose->shows() ? rtrim((string) config('app.url'), '/')."/sites/{$site->key}/measures/feed?preview=1" : null,
             'experiment' => $link->experiment?->key,
             'variant' => $link->variant,
             'experiments' => array_map(static fn (Experiment $one): array => [

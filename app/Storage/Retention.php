@@ -60,6 +60,18 @@ final class Retention
         return $gone;
     }
 
+    /** What previews sent. @return int how many events are gone */
+    public function forgetPreviews(CarbonImmutable $before): int
+    {
+        $gone = 0;
+        do {
+            $some = DB::table('preview_events')->where('received', '<', $before->format('Y-m-d H:i:s.v'))->orderBy('id')->limit(self::AT_ONCE)->delete();
+            $gone += $some;
+        } while ($some === self::AT_ONCE);
+
+        return $gone;
+    }
+
     public function forgetStrangers(CarbonImmutable $before): int
     {
         return DB::table('strangers')->where('day', '<', $before->toDateString())->delete();

@@ -8,6 +8,8 @@ export interface Opening {
     made_by: string;
     recipient: string;
     ends: string;
+    /** Address of the live feed of what previews sent; null for a preview that somebody was sent. */
+    feed: string | null;
     /** Key of the experiment that the link is of, and of the only variant that it shows. */
     experiment: string | null;
     variant: string | null;

@@ -7,14 +7,18 @@ use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
 
 beforeEach(function () {
-    // A link to the Loupe, made as somebody does who is signed in.
-    $this->address = function (array $asked): string {
-        $made = $this->signIn()->executeAsyncScript(<<<'JS'
-            const [asked, done] = arguments;
+    // What somebody asks of the API who is signed in.
+    $this->ask = function (RemoteWebDriver $desk, string $path, array $body): array {
+        return $desk->executeAsyncScript(<<<'JS'
+            const [path, body, done] = arguments;
             const token = decodeURIComponent(/XSRF-TOKEN=([^;]*)/.exec(document.cookie)[1]);
-            fetch('/api/sites/plx_larkhollowdemo01/loupe-links', { method: 'POST', headers: { 'Content-Type': 'application/json', Accept: 'application/json', 'X-XSRF-TOKEN': token }, body: JSON.stringify(asked) })
+            fetch('/api/sites/plx_larkhollowdemo01/' + path, { method: 'POST', headers: { 'Content-Type': 'application/json', Accept: 'application/json', 'X-XSRF-TOKEN': token }, body: JSON.stringify(body) })
                 .then((answer) => answer.json()).then(done);
-            JS, [['experiment' => 'loan-steps', 'recipient' => 'A colleague', 'hours' => 24, 'url' => $this->demo().'/loan', ...$asked]]);
+            JS, [$path, $body]);
+    };
+    // A link to the Loupe.
+    $this->address = function (array $asked, ?RemoteWebDriver $desk = null): string {
+        $made = ($this->ask)($desk ?? $this->signIn(), 'loupe-links', ['experiment' => 'loan-steps', 'recipient' => 'A colleague', 'hours' => 24, 'url' => $this->demo().'/loan', ...$asked]);
 
         return $made['address'] ?? throw new RuntimeException((string) json_encode($made));
     };
@@ -143,4 +147,54 @@ it('works on a page whose policy lets nothing run but what has its nonce', funct
     ($this->find)($browser, 'td', 'stored as a preview’s');
     $background = $browser->executeScript('return getComputedStyle(document.querySelector("plx-loupe").shadowRoot.querySelector(".sheet")).backgroundColor');
     expect($background)->toBe('rgb(246, 245, 240)')->and(array_filter($browser->manage()->getLog('browser'), fn (array $line): bool => preg_match('/loupe\.js|style/', $line['message']) === 1))->toBe([]);
+});
+
+it('names the declaration that a change loses to, where that stands, and what would win', function () {
+    $ours = <<<'CSS'
+        .c1 { color: teal } .c2 { color: teal } @layer ours { .c3 { color: teal } } .c4 { color: teal !important } .c5 { color: teal } .c6 { color: teal }
+        .c7.on { color: teal } .c8 { color: teal } .c9 { background-color: teal } .c10 { --tone: teal } .c11 { color: teal } .c12 { color: teal }
+        CSS;
+    $desk = $this->signIn();
+    $made = ($this->ask)($desk, 'experiments', ['name' => 'Losing styles', 'hypothesis' => 'A page has styles of its own.', 'share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'], 'goals' => [], 'variants' => [
+        ['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
+        ['key' => 'styled', 'name' => 'Styled', 'weight' => 50, 'control' => false, 'changes' => [['kind' => 'sheet', 'value' => $ours], ['kind' => 'style', 'selector' => '.c13', 'property' => 'color', 'value' => 'teal']]],
+    ]]);
+    expect($made['key'] ?? $made)->toBe('losing-styles');
+    $address = ($this->address)(['purpose' => 'look', 'experiment' => 'losing-styles'], $desk);
+    $browser = ($this->visitor)();
+    $browser->get($address);
+    ($this->find)($browser, '[role=tab]', 'This page')->click();
+    ($this->find)($browser, 'li', 'applied: style sheet');
+    $browser->executeScript(<<<'JS'
+        const style = document.createElement('style');
+        style.textContent = [
+            '#k1 { color: red }', '/* of the page */', '.c3 { color: red }', '@layer base {', '  p.c4 { color: red !important }', '}', '@media (min-width: 100px) {', '  p.c5 { color: red }', '}',
+            '@keyframes glow { from { color: red } to { color: red } }', '.c6 { animation: glow 600s infinite }', '.c7 { transition: color 600s }', 'em.k8 { color: red }', '.c9 { background: none }', '#k10 { --tone: red }',
+            'body p.c11,', 'p.other { color: red !important }', '@supports (nothing: at-all) { #k12 { color: red } }', '.c13 { transition: color 600s }',
+        ].join('\n');
+        document.body.insertAdjacentHTML('beforeend', '<div id="conflicts"></div>');
+        document.body.append(style);
+        document.getElementById('conflicts').innerHTML = Array.from({ length: 13 }, (_, i) => `<p class="c${i + 1}" id="k${i + 1}"${i === 1 ? ' style="color: red"' : ''}>Text ${i === 7 ? '<em class="k8">within</em>' : ''}</p>`).join('');
+        getComputedStyle(document.getElementById('k7')).color;
+        document.getElementById('k7').classList.add('on');
+        JS);
+    $here = 'in style element \d+ of the page, line';
+    foreach ([
+        "color: teal loses to red by #k1 {$here} 1 \(specificity 1,0,0\)\. “color: teal !important” would win",
+        'color: teal loses to red by the style attribute of the element\. “color: teal !important” would win',
+        "color: teal loses to red by \.c3 {$here} 3 \(specificity 0,1,0\)",
+        "color: teal loses to red by p\.c4 {$here} 5 \(specificity 0,1,1, !important, in a layer\)\. A change of the kind style",
+        "color: teal loses to red by p\.c5 {$here} 8 \(specificity 0,1,1\)",
+        'color: teal loses to red by the animation glow',
+        'color: teal loses to .* by a transition that is under way\. It shows once the transition is over',
+        "color: teal is not inherited by em within, which has red by em\.k8 {$here} 13 \(specificity 0,1,1\)",
+        "background-color: teal loses to .* by \.c9 {$here} 14 \(specificity 0,1,0\)",
+        "--tone: teal loses to red by #k10 {$here} 15 \(specificity 1,0,0\)",
+        "color: teal loses to red by body p\.c11 {$here} 16 \(specificity 0,1,2, !important\)\. “html body p\.c11",
+    ] as $expected) {
+        $this->await($browser, fn () => preg_match("~{$expected}~u", ($this->said)($browser)) === 1 ?: null, $expected, 20);
+    }
+    // What is in effect is not complained of.
+    expect(($this->said)($browser))->not->toContain('#k12');
+    $this->await($browser, fn () => $browser->executeScript('return document.getElementById("k13").style.color') === 'teal' ?: null, 'the style');
 });

@@ -16,7 +16,7 @@ class Forget extends Command
     public function handle(Retention $retention, EventMonths $months): int
     {
         $now = CarbonImmutable::now('UTC');
-        /** @var array{events: int, rejected: int, inspections: int, notices: int} $days */
+        /** @var array{events: int, rejected: int, inspections: int, notices: int, previews: int} $days */
         $days = config('pellix.keep_days');
         // A month is old when its last day is. What an experiment still needs is refused there, and told.
         $limit = $now->subDays($days['events'])->format('Y-m');
@@ -29,6 +29,9 @@ class Forget extends Command
         }
         if ($days['inspections'] > 0) {
             $this->line(number_format($retention->forgetInspections($now->subDays($days['inspections']))).' inspections are gone; the newest of each page is kept.');
+        }
+        if ($days['previews'] > 0) {
+            $this->line(number_format($retention->forgetPreviews($now->subDays($days['previews']))).' events of previews are gone.');
         }
         if ($days['notices'] > 0) {
             $this->line(number_format($retention->forgetNotices($now->subDays($days['notices']))).' mails and deliveries are gone.');

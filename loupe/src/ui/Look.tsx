@@ -1,7 +1,8 @@
-import { useEffect, useReducer, useState } from 'react';
+import { useEffect, useReducer, useRef, useState } from 'react';
 import { ask, type Heard, type Named, type Opening } from '../answers';
 import { changesOf, changeWords, type ChangeState } from '../look/changes';
 import { entryOf, type Entry } from '../look/entry';
+import { overruledOf, overruledWords } from '../look/overruled';
 import { asText } from '../look/text';
 import { storedValues } from '../look/stored';
 import type { Traced } from '../look/trace';
@@ -12,6 +13,7 @@ import type { Ticket } from '../ticket';
 
 const EVERY = 1000;
 const ASKED_EVERY = 4000;
+const RULES_EVERY = 3000;
 
 /** What happened on this page, as it happens. */
 export function Look({ opening, ticket, running: own }: { opening: Opening; ticket: Ticket; running: Running | null }) {
@@ -57,6 +59,11 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                 Published file {configuration.number} · wiring version {configuration.wiring} · visitor{' '}
                 <span className="mono">{page?.id ?? 'none'}</span> · consent{' '}
                 {consent === null ? (configuration.ask ? 'not given yet' : 'not asked for') : consent.join(', ') || 'refused'}{' '}
+                {opening.feed !== null && page !== null && (
+                    <a className="plain" href={`${opening.feed}&visitor=${page.id}`} target="_blank" rel="noreferrer noopener">
+                        Follow this browser in Pellix
+                    </a>
+                )}{' '}
                 <button type="button" className="plain" onClick={() => void copy()}>
                     Copy all of it as text
                 </button>{' '}
@@ -258,6 +265,8 @@ function ExperimentEntry({ entry, named, isChosen, changes, onPoint }: EntryShow
 }
 
 function Changes({ all, onPoint }: { all: ChangeState[]; onPoint: (elements: Element[]) => void }) {
+    const overruled = useOverruled(all);
+
     return (
         <ul>
             {all.map((one) => (
@@ -269,8 +278,24 @@ function Changes({ all, onPoint }: { all: ChangeState[]; onPoint: (elements: Ele
                     onMouseLeave={() => onPoint([])}
                     onBlur={() => onPoint([])}
                 >
-                    <Mark state={one.state === 'applied' ? 'holds' : one.state === 'missed' ? 'doubt' : 'broken'} /> {one.state}:{' '}
-                    {changeWords(one.change)} <span className="soft">{one.why}</span>
+                    <Mark
+                        state={
+                            overruled[one.number]
+                                ? 'broken'
+                                : one.state === 'applied'
+                                  ? 'holds'
+                                  : one.state === 'missed'
+                                    ? 'doubt'
+                                    : 'broken'
+                        }
+                    />{' '}
+                    {overruled[one.number] ? `${one.state}, but not in effect` : one.state}: {changeWords(one.change)}{' '}
+                    <span className="soft">{one.why}</span>
+                    {overruled[one.number]?.map((words) => (
+                        <p key={words} className="broken">
+                            {words}
+                        </p>
+                    ))}
                 </li>
             ))}
         </ul>
@@ -330,6 +355,40 @@ function framed(): Running | null {
 
 function eventsOf(own: Running | null): typeof told {
     return own ? told : (window.pellixFramed?.told ?? []);
+}
+
+/** What of the changes that were made is not in effect, and why; looked at again, since a page changes. */
+function useOverruled(all: ChangeState[]): Record<number, string[]> {
+    const [found, setFound] = useState<Record<number, string[]>>({});
+    const latest = useRef(all);
+    useEffect(() => {
+        latest.current = all;
+    });
+    useEffect(() => {
+        let isGone = false;
+        const look = async (): Promise<void> => {
+            const words: Record<number, string[]> = {};
+            for (const { number, change, state, elements } of latest.current) {
+                const page = elements[0]?.ownerDocument ?? document;
+                const losing = state === 'applied' ? overruledOf(change, elements, page) : [];
+                if (losing.length > 0) {
+                    words[number] = await Promise.all(losing.map(overruledWords));
+                }
+            }
+            if (!isGone) {
+                setFound((before) => (JSON.stringify(before) === JSON.stringify(words) ? before : words));
+            }
+        };
+        void look();
+        const timer = window.setInterval(() => void look(), RULES_EVERY);
+
+        return () => {
+            isGone = true;
+            window.clearInterval(timer);
+        };
+    }, []);
+
+    return found;
 }
 
 /** What has arrived of the visitor, asked for now and then. */

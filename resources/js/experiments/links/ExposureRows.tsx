@@ -1,4 +1,6 @@
+import { Link } from 'react-router';
 import type { Schemas } from '../../api/client';
+import { address, useSiteKey } from '../../app/address';
 import { count, percent, plural } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
 import { changeInWords } from '../changeDraft';
@@ -7,6 +9,8 @@ import type { Sides } from './Workbench';
 
 /** What each variant changes, and how often a browser confirmed it. */
 export function ExposureRows({ experiment, observed }: Sides) {
+    const site = useSiteKey();
+
     return experiment.variants.map((variant, i) => {
         const seen = observed.variants[i];
         const exposures = seen.exposures.count;
@@ -24,7 +28,13 @@ export function ExposureRows({ experiment, observed }: Sides) {
                             <VariantMark index={i} />
                         </span>
                         <div className="min-w-0">
-                            {variant.name}
+                            {variant.name}{' '}
+                            <Link
+                                to={`${address.experimentView(site, experiment.key, 'preview')}?variant=${encodeURIComponent(variant.key)}`}
+                                className="text-sm text-accent underline underline-offset-4"
+                            >
+                                Preview
+                            </Link>
                             <ul className="text-sm">
                                 {variant.target !== undefined ? (
                                     <li className="break-words">

@@ -1,4 +1,5 @@
 import { useState, type FormEvent } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Experiment, Site } from '../../api/client';
 import { Problem } from '../../api/client';
 import { useLoupeLinks, useMakeLoupeLink, useRevokeLoupeLink, type LoupeLink } from '../../api/loupe';
@@ -122,7 +123,8 @@ function Own({ site, experiment, url, onWrong }: FormProps) {
 /** A link for somebody who has nothing installed and no account. */
 function Send({ site, experiment, url, onWrong }: FormProps) {
     const [recipient, setRecipient] = useState('');
-    const [variant, setVariant] = useState('');
+    const [params] = useSearchParams();
+    const [variant, setVariant] = useState(() => experiment.variants.find(({ key }) => key === params.get('variant'))?.key ?? '');
     const [hours, setHours] = useState('168');
     const make = useMakeLoupeLink(site.key);
     const errors = make.error instanceof Problem ? make.error.errors : {};
