@@ -185,7 +185,7 @@ it('names the declaration that a change loses to, where that stands, and what wo
         "color: teal loses to red by \.c3 {$here} 3 \(specificity 0,1,0\)",
         "color: teal loses to red by p\.c4 {$here} 5 \(specificity 0,1,1, !important, in a layer\)\. A change of the kind style",
         "color: teal loses to red by p\.c5 {$here} 8 \(specificity 0,1,1\)",
-        'color: teal loses to red by the animation glow',
+        'color: teal loses to .* by the animation glow',
         'color: teal loses to .* by a transition that is under way\. It shows once the transition is over',
         "color: teal is not inherited by em within, which has red by em\.k8 {$here} 13 \(specificity 0,1,1\)",
         "background-color: teal loses to .* by \.c9 {$here} 14 \(specificity 0,1,0\)",

@@ -14,7 +14,7 @@ export interface Overruled {
 }
 
 const MOST_ELEMENTS = 20;
-const MOST_TOLD = 8;
+const MOST_TOLD = 20;
 const MOST_WITHIN = 200;
 
 /** What of a change that was made is not in effect, and which declaration is in effect instead. */
