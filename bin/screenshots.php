@@ -23,7 +23,6 @@ $views = [
     'experiment' => "{$site}/experiments/loan-steps",
     'audit' => "{$site}/audits/4",
     'audit-split' => "{$site}/audits/4/split",
-    'make-experiment' => "{$site}/experiments/new",
     'draft' => "{$site}/experiments/workshop-invite/exposure",
     'plan' => "{$site}/experiments/evening-shelves/plan",
     'ready' => "{$site}/experiments/workshop-invite/ready",
@@ -37,6 +36,7 @@ $views = [
     'goals' => "{$site}/measures",
     'goal' => "{$site}/measures/goals/loan-noted",
     'feed' => "{$site}/measures/feed?event=order",
+    'loupe' => "{$site}/experiments/loan-steps/preview",
 ];
 
 $chrome = new Chrome();
@@ -73,6 +73,16 @@ try {
                 }
                 $link = $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')));
                 $browser->get((string) $link->getAttribute('href'));
+            }
+            if ($name === 'loupe') {
+                // The page of the site, in the tab that opens, with what happened on it.
+                $press('//button[text()="Open it with the Loupe"]');
+                $browser->wait(20)->until(static fn (): bool => count($browser->getWindowHandles()) > 1);
+                $browser->switchTo()->window(array_slice($browser->getWindowHandles(), -1)[0]);
+                $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setDeviceMetricsOverride', 'params' => ['width' => 1280, 'height' => 800, 'deviceScaleFactor' => 1, 'mobile' => false]]);
+                $browser->wait(20)->until(static fn (): bool => (bool) $browser->executeScript('return document.querySelector("plx-loupe") !== null;'));
+                $browser->executeScript('const kept = JSON.parse(sessionStorage.plx_loupe); sessionStorage.plx_loupe = JSON.stringify({ ...kept, tab: "look", edge: "right", chosen: { "loan-steps": "short" } }); location.reload();');
+                usleep(5_000_000);
             }
             if ($name === 'rehearsal' && str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'not been rehearsed yet')) {
                 $press('//button[text()="Rehearse now"]');

@@ -35,6 +35,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
         return <p>The page in the frame is not there yet, or shows nothing of Pellix.</p>;
     }
     const { configuration, page } = running;
+    const clock = clockOf(opening.time_zone);
     const names = new Map(opening.experiments.map((one) => [one.key, one]));
     const entries = configuration.experiments.map((experiment) => entryOf(experiment, configuration, page));
     const elsewhere = entries.filter(({ pages }) => !pages.holds);
@@ -105,8 +106,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                 <thead>
                     <tr>
                         <th>Time</th>
-                        <th>Event</th>
-                        <th>The collector</th>
+                        <th>Event, and what the collector says</th>
                         <th>The tracking plan</th>
                         <th>Goals</th>
                     </tr>
@@ -114,15 +114,13 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                 <tbody>
                     {[...eventsOf(own)].reverse().map((one) => (
                         <tr key={one.id}>
-                            <td className="mono time">{one.at.slice(11, 23)}</td>
+                            <td className="mono time">{clock(one.at)}</td>
                             <td>
                                 {one.name}
                                 <details>
                                     <summary className="soft">properties</summary>
                                     <span className="mono">{JSON.stringify(one.props)}</span>
                                 </details>
-                            </td>
-                            <td>
                                 {one.refused !== null ? (
                                     <>
                                         <Mark state="broken" /> refused: {one.refused}
@@ -177,7 +175,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
                     <tbody>
                         {[...page.trace].reverse().map((one, i) => (
                             <tr key={page.trace.length - i}>
-                                <td className="mono time">{one.at.slice(11, 23)}</td>
+                                <td className="mono time">{clock(one.at)}</td>
                                 <td>{one.tag}</td>
                                 <td>
                                     <Mark state={one.fired ? 'holds' : 'unseen'} /> {one.fired ? 'fired' : 'not fired'}: {one.why}
@@ -342,6 +340,19 @@ function Mark({ state }: { state: keyof typeof SIGNS }) {
             {sign}
         </span>
     );
+}
+
+/** Times of day as the site has them. */
+function clockOf(timeZone: string): (at: string) => string {
+    const format = new Intl.DateTimeFormat('en-GB', {
+        timeZone,
+        hour: '2-digit',
+        minute: '2-digit',
+        second: '2-digit',
+        fractionalSecondDigits: 3,
+    });
+
+    return (at) => format.format(new Date(at));
 }
 
 /** The runtime of the page in the frame, which is of the same origin. */

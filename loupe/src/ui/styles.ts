@@ -25,7 +25,7 @@ label.choice { display: flex; gap: 6px; align-items: baseline; padding: 1px 0; c
 input { accent-color: #0f6b8a; }
 select { background: #fff; border: 1px solid #7a7f87; padding: 3px 6px; }
 .plain { background: #fff; border: 1px solid #7a7f87; padding: 3px 10px; cursor: pointer; }
-a.plain { display: inline-block; text-decoration: none; }
+a.plain { display: inline-block; color: #0f6b8a; }
 .soft { color: #5a6472; font-size: 13px; }
 .mono { font-family: ui-monospace, monospace; font-size: 12.5px; overflow-wrap: anywhere; }
 h2 { font-size: 15px; font-weight: 600; margin: 12px 0 4px; } h2:first-child { margin-top: 0; }

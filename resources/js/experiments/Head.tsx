@@ -69,10 +69,10 @@ function Views({ experiment }: { experiment: string }) {
     const site = useSiteKey();
     const { link: view } = useParams();
     const onChain = !VIEWS.some((one) => one.view === view);
-    const look = (is: boolean): string => (is ? 'font-semibold text-ink' : 'text-accent underline underline-offset-4');
+    const look = (is: boolean): string => (is ? 'py-0.5 font-semibold text-ink' : 'py-0.5 text-accent underline underline-offset-4');
 
     return (
-        <nav aria-label="Views of the experiment" className="mt-1.5 flex gap-5 text-sm">
+        <nav aria-label="Views of the experiment" className="mt-1.5 flex flex-wrap gap-x-5 gap-y-1 text-sm">
             <Link to={address.experiment(site, experiment)} aria-current={onChain ? 'page' : undefined} className={look(onChain)}>
                 Chain
             </Link>
