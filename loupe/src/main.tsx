@@ -11,7 +11,7 @@ import { FRAME } from './ui/WidthFrame';
 declare global {
     interface Window {
         /** Stands on the page around a frame: what runs in it. */
-        pellixFramed?: { running: Running; told: typeof told };
+        pellixFramed?: { running: Running; told: typeof told; page: Document };
     }
 }
 
@@ -61,7 +61,7 @@ async function begin(ticket: Ticket): Promise<void> {
     const running = ticket.width === null || outer ? run(opening, ticket, save) : null;
     save();
     if (outer) {
-        outer.pellixFramed = { running: running!, told };
+        outer.pellixFramed = { running: running!, told, page: document };
 
         return;
     }

@@ -11,7 +11,7 @@ export interface Ticket {
     token: string;
     edge: Edge;
     isFolded: boolean;
-    tab: 'try' | 'look';
+    tab: 'try' | 'look' | 'point';
     who: Who;
     /** experiment => variant that was chosen. */
     chosen: Record<string, string>;

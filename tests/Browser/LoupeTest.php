@@ -1,5 +1,6 @@
 <?php
 
+use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\Remote\RemoteExecuteMethod;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
@@ -197,4 +198,33 @@ it('names the declaration that a change loses to, where that stands, and what wo
     // What is in effect is not complained of.
     expect(($this->said)($browser))->not->toContain('#k12');
     $this->await($browser, fn () => $browser->executeScript('return document.getElementById("k13").style.color') === 'teal' ?: null, 'the style');
+});
+
+it('finds selectors for the element that somebody points at, by mouse and by keys, and sets nothing off', function () {
+    $browser = ($this->visitor)();
+    $browser->get(($this->address)(['purpose' => 'look', 'experiment' => null]));
+    ($this->find)($browser, '[role=tab]', 'Point')->click();
+    ($this->find)($browser, 'button', 'Point at an element')->click();
+    ($this->find)($browser, 'button', 'Stop pointing');
+    $status = ($this->find)($browser, '[role=status]');
+    $this->await($browser, function () use ($browser, $status): ?true {
+        (new WebDriverActions($browser))->moveToElement($browser->findElement(WebDriverBy::tagName('h1')))->moveToElement($browser->findElement(WebDriverBy::id('next')))->perform();
+
+        return str_contains($status->getText(), 'button “Continue with the request”') ?: null;
+    }, 'what is pointed at');
+    (new WebDriverActions($browser))->click()->perform();
+    ($this->find)($browser, 'tr', '#nextit alonesturdy: an id');
+    expect($browser->getCurrentURL())->toBe($this->demo().'/loan')->and($this->axe($browser))->toBe([]);
+    // On from there by keys.
+    ($this->find)($browser, 'button', 'Point at an element')->click();
+    ($this->find)($browser, 'button', 'Stop pointing');
+    $browser->getKeyboard()->sendKeys(WebDriverKeys::ARROW_UP);
+    ($this->find)($browser, '[role=status]', 'form “');
+    $browser->getKeyboard()->sendKeys(WebDriverKeys::ENTER);
+    ($this->find)($browser, 'h2', 'form “');
+    ($this->find)($browser, 'button', 'Point at an element')->click();
+    ($this->find)($browser, 'button', 'Stop pointing');
+    $browser->getKeyboard()->sendKeys(WebDriverKeys::ESCAPE);
+    ($this->find)($browser, 'button', 'Point at an element');
+    expect($this->await($browser, fn () => (int) $this->scalar("select count(*) from preview_events where name in ('click', 'form_submit') and props like '%next%'") === 0 ?: null, 'no click'))->toBeTrue();
 });

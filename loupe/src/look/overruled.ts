@@ -1,10 +1,11 @@
 import type { Change } from '../../../runtime/src/types';
+import type { ChangeState } from './changes';
 import { linesOf } from './cascade/lines';
 import { walk, type Walked } from './cascade/walk';
 import { isInherited, winner, type Declared } from './cascade/winner';
 
 /** A declaration of a change that an element does not get, and what it gets instead. */
-export interface Overruled {
+interface Overruled {
     property: string;
     wanted: string;
     element: Element;
@@ -18,7 +19,7 @@ const MOST_TOLD = 20;
 const MOST_WITHIN = 200;
 
 /** What of a change that was made is not in effect, and which declaration is in effect instead. */
-export function overruledOf(change: Change, elements: Element[], page = document, walked: Walked = walk(page)): Overruled[] {
+function overruledOf(change: Change, elements: Element[], page = document, walked: Walked = walk(page)): Overruled[] {
     const all: Overruled[] = [];
     const told = new Set<string>();
     const look = (element: Element, property: string, wanted: string, isOurs: (one: Declared) => boolean): void => {
@@ -87,7 +88,7 @@ function safely<T>(work: () => T): T | null {
 }
 
 /** What it loses to, where that stands, and what would win: for people. */
-export async function overruledWords({ property, wanted, by, isWithin }: Overruled): Promise<string> {
+async function overruledWords({ property, wanted, by, isWithin }: Overruled): Promise<string> {
     const loses = isWithin
         ? `${property}: ${wanted} is not inherited by ${by.element.localName} within, which has ${by.value} by`
         : `${property}: ${wanted} loses to ${by.value} by`;
@@ -95,7 +96,14 @@ export async function overruledWords({ property, wanted, by, isWithin }: Overrul
     return `${loses} ${await place(by)}. ${wouldWin(property, wanted, by)}`;
 }
 
-export async function place(by: Declared): Promise<string> {
+/** The same of a change as it stands on the page: nothing where it is in effect, or was not made. */
+export async function losingWords({ change, state, elements }: ChangeState): Promise<string[]> {
+    return state === 'applied'
+        ? Promise.all(overruledOf(change, elements, elements[0]?.ownerDocument ?? document).map(overruledWords))
+        : [];
+}
+
+async function place(by: Declared): Promise<string> {
     switch (by.by) {
         case 'transition':
             return 'a transition that is under way';
@@ -119,7 +127,7 @@ export async function place(by: Declared): Promise<string> {
 }
 
 /** What would have to be written for the change to be in effect. */
-export function wouldWin(property: string, wanted: string, by: Declared): string {
+function wouldWin(property: string, wanted: string, by: Declared): string {
     if (by.by === 'transition') {
         return 'It shows once the transition is over.';
     }

@@ -4,6 +4,7 @@ import type { Running } from '../preview/run';
 import type { Ticket } from '../ticket';
 import { changesOf, changeWords } from './changes';
 import { entryOf } from './entry';
+import { losingWords } from './overruled';
 import { storedValues } from './stored';
 import type { Traced } from './trace';
 
@@ -16,7 +17,7 @@ interface Seen {
 }
 
 /** All that the Loupe shows of a page, for a ticket. */
-export function asText({ opening, ticket, running, heard, events }: Seen): string {
+export async function asText({ opening, ticket, running, heard, events }: Seen): Promise<string> {
     const { configuration, page } = running;
     const lines = [
         `${location.href}`,
@@ -25,18 +26,18 @@ export function asText({ opening, ticket, running, heard, events }: Seen): strin
         '',
         'EXPERIMENTS',
     ];
-    configuration.experiments.forEach((experiment) => {
+    for (const experiment of configuration.experiments) {
         const entry = entryOf(experiment, configuration, page);
         const known = opening.experiments.find(({ key }) => key === entry.key);
         lines.push(
             `${known?.name ?? entry.key} (${entry.key}): ${entry.variant === null ? 'not met' : `variant ${entry.variant}, bucket ${entry.bucket}, epoch ${known?.epoch}`}. ${entry.why}`,
         );
         lines.push(...ruleLines('pages', entry.pages), ...(entry.audience ? ruleLines('audience', entry.audience) : []));
-        page?.experiments.shown
-            .filter((one) => one.experiment === experiment)
-            .flatMap(changesOf)
-            .forEach((one) => lines.push(`  ${one.number}. ${one.state}: ${changeWords(one.change)} ${one.why}`));
-    });
+        for (const one of (page?.experiments.shown ?? []).filter((shown) => shown.experiment === experiment).flatMap(changesOf)) {
+            lines.push(`  ${one.number}. ${one.state}: ${changeWords(one.change)} ${one.why}`);
+            lines.push(...(await losingWords(one)).map((words) => `     not in effect: ${words}`));
+        }
+    }
     const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
     lines.push('', 'EVENTS');
     events.forEach((one) => {

@@ -2,7 +2,7 @@ import { useEffect, useReducer, useRef, useState } from 'react';
 import { ask, type Heard, type Named, type Opening } from '../answers';
 import { changesOf, changeWords, type ChangeState } from '../look/changes';
 import { entryOf, type Entry } from '../look/entry';
-import { overruledOf, overruledWords } from '../look/overruled';
+import { losingWords } from '../look/overruled';
 import { asText } from '../look/text';
 import { storedValues } from '../look/stored';
 import type { Traced } from '../look/trace';
@@ -10,6 +10,7 @@ import { agreed } from '../preview/jar';
 import { onTold, told } from '../preview/PreviewSender';
 import type { Running } from '../preview/run';
 import type { Ticket } from '../ticket';
+import { Outline } from './Outline';
 
 const EVERY = 1000;
 const ASKED_EVERY = 4000;
@@ -47,7 +48,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
     const consent = agreed(ticket);
     const copy = async (): Promise<void> => {
         try {
-            await navigator.clipboard.writeText(asText({ opening, ticket, running, heard, events: eventsOf(own) }));
+            await navigator.clipboard.writeText(await asText({ opening, ticket, running, heard, events: eventsOf(own) }));
             setCopied('Copied.');
         } catch {
             setCopied('This page does not let anything be copied.');
@@ -314,22 +315,6 @@ function Rules({ of: { words, holds, found, parts } }: { of: Traced }) {
     );
 }
 
-function Outline({ of: element }: { of: Element }) {
-    const { left, top, width, height } = element.getBoundingClientRect();
-    const frame = element.ownerDocument === document ? null : element.ownerDocument.defaultView?.frameElement?.getBoundingClientRect();
-    const place = (box: HTMLDivElement | null): void => {
-        // By script, since a policy of the page may forbid style attributes.
-        Object.assign(box?.style ?? {}, {
-            left: `${left + (frame?.left ?? 0)}px`,
-            top: `${top + (frame?.top ?? 0)}px`,
-            width: `${width}px`,
-            height: `${height}px`,
-        });
-    };
-
-    return <div ref={place} className="outline" />;
-}
-
 const SIGNS = { holds: ['●', 'yes'], doubt: ['▲', 'doubtful'], broken: ['■', 'no'], unseen: ['○', 'not seen'] } as const;
 
 function Mark({ state }: { state: keyof typeof SIGNS }) {
@@ -379,11 +364,10 @@ function useOverruled(all: ChangeState[]): Record<number, string[]> {
         let isGone = false;
         const look = async (): Promise<void> => {
             const words: Record<number, string[]> = {};
-            for (const { number, change, state, elements } of latest.current) {
-                const page = elements[0]?.ownerDocument ?? document;
-                const losing = state === 'applied' ? overruledOf(change, elements, page) : [];
+            for (const one of latest.current) {
+                const losing = await losingWords(one);
                 if (losing.length > 0) {
-                    words[number] = await Promise.all(losing.map(overruledWords));
+                    words[one.number] = losing;
                 }
             }
             if (!isGone) {

@@ -3,6 +3,7 @@ import type { Opening } from '../answers';
 import type { Running } from '../preview/run';
 import type { Edge, Ticket } from '../ticket';
 import { Look } from './Look';
+import { Point } from './Point';
 import { Try } from './Try';
 import { WidthFrame } from './WidthFrame';
 
@@ -15,6 +16,8 @@ export interface Shown {
     change(to: Partial<Ticket>, again?: boolean): void;
     leave(): void;
 }
+
+const TABS = { try: 'Try', look: 'This page', point: 'Point' } as const;
 
 const EDGES: [Edge, string, string][] = [
     ['bottom', 'ArrowDown', 'bottom'],
@@ -59,7 +62,7 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
             show({ edge });
         }
     };
-    const tabs = opening.purpose === 'look' ? (['try', 'look'] as const) : (['try'] as const);
+    const tabs = opening.purpose === 'look' ? (['try', 'look', 'point'] as const) : (['try'] as const);
     const tab = tabs.includes(ticket.tab as never) ? ticket.tab : 'try';
 
     return (
@@ -96,7 +99,8 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                                     onClick={() => show({ tab: one })}
                                     onKeyDown={(event) => {
                                         if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
-                                            const next = tabs[(tabs.indexOf(one as never) + 1) % tabs.length];
+                                            const step = event.key === 'ArrowRight' ? 1 : tabs.length - 1;
+                                            const next = tabs[(tabs.indexOf(one as never) + step) % tabs.length];
                                             show({ tab: next });
                                             (
                                                 event.currentTarget.parentElement?.children[tabs.indexOf(next as never)] as HTMLElement
@@ -104,7 +108,7 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                                         }
                                     }}
                                 >
-                                    {one === 'try' ? 'Try' : 'This page'}
+                                    {TABS[one]}
                                 </button>
                             ))}
                         </span>
@@ -138,8 +142,10 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                     <div className="body" id="body" role="tabpanel" aria-labelledby={`tab-${tab}`} tabIndex={0}>
                         {tab === 'try' ? (
                             <Try opening={opening} ticket={ticket} change={(to, again) => (again ? change(to, true) : show(to))} />
-                        ) : (
+                        ) : tab === 'look' ? (
                             <Look opening={opening} ticket={ticket} running={running} />
+                        ) : (
+                            <Point />
                         )}
                     </div>
                 </div>
