@@ -2,6 +2,7 @@
 
 namespace App\Measures;
 
+use App\Collector\Apart;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
 use Illuminate\Database\Query\Builder;
@@ -29,9 +30,9 @@ final class Feed
     public function newest(Site $site, array $filters, int $after, int $afterRejected): array
     {
         $plan = Plan::of($site);
-        foreach (['rehearsal' => 'rehearsal_events', 'preview' => 'preview_events'] as $apart => $table) {
-            if (isset($filters[$apart])) {
-                return $this->apart($table, $site, array_diff_key($filters, ['rehearsal' => 0, 'preview' => 0]), $after, $afterRejected, $plan);
+        foreach (Apart::cases() as $kind) {
+            if (isset($filters[$kind->value])) {
+                return $this->apart($kind, $site, array_diff_key($filters, array_column(Apart::cases(), null, 'value')), $after, $afterRejected, $plan);
             }
         }
         $rows = self::events($site, $filters, $after);
@@ -53,9 +54,9 @@ final class Feed
      *
      * @return array<string, mixed> the same of what rehearsals or previews sent
      */
-    private function apart(string $table, Site $site, array $filters, int $after, int $afterRejected, TrackingPlan $plan): array
+    private function apart(Apart $kind, Site $site, array $filters, int $after, int $afterRejected, TrackingPlan $plan): array
     {
-        $own = static fn (): Builder => DB::table($table)->where('site_id', $site->id);
+        $own = static fn (): Builder => DB::table($kind->table())->where('site_id', $site->id);
         $rows = $own()->whereNull('rejected')->where('received', '>', CarbonImmutable::createFromTimestampMsUTC($after)->format('Y-m-d H:i:s.v'))
             ->when($filters['visitor'] ?? null, static fn (Builder $q, string $visitor) => $q->where('visitor', $visitor))
             ->when($filters['event'] ?? null, static fn (Builder $q, string $event) => $q->where('name', $event))

@@ -2,13 +2,14 @@
 
 namespace App\Models;
 
-use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** A link to an audit's report that needs no account. */
 class AuditShare extends Model
 {
+    use OpensByToken;
+
     public $timestamps = false;
 
     protected $fillable = ['audit_id', 'recipient', 'token', 'token_hash', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at'];
@@ -23,16 +24,6 @@ class AuditShare extends Model
     public function audit(): BelongsTo
     {
         return $this->belongsTo(Audit::class);
-    }
-
-    public static function hash(string $token): string
-    {
-        return hash('sha256', $token);
-    }
-
-    public function isOpen(CarbonImmutable $now): bool
-    {
-        return $this->revoked_at === null && $this->expires_at > $now;
     }
 
     public function address(): string

@@ -2,13 +2,14 @@
 
 namespace App\Models;
 
-use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** A hand-off brief for whoever installs the code, behind a link that needs no account. */
 class Brief extends Model
 {
+    use OpensByToken;
+
     public $timestamps = false;
 
     protected $fillable = ['site_id', 'recipient', 'message', 'token_hash', 'token', 'guard_ms', 'author_id', 'author', 'created_at', 'expires_at', 'revoked_at', 'read_at', 'experiment_id', 'variant', 'content'];
@@ -36,16 +37,6 @@ class Brief extends Model
     public function experiment(): BelongsTo
     {
         return $this->belongsTo(Experiment::class)->withTrashed();
-    }
-
-    public static function hash(string $token): string
-    {
-        return hash('sha256', $token);
-    }
-
-    public function isOpen(CarbonImmutable $now): bool
-    {
-        return $this->revoked_at === null && $this->expires_at > $now;
     }
 
     public function address(): string

@@ -18,6 +18,8 @@ use Pellix\Core\Loupe\Purpose;
  */
 class LoupeLink extends Model
 {
+    use OpensByToken;
+
     public $timestamps = false;
 
     protected $fillable = ['site_id', 'experiment_id', 'purpose', 'variant', 'url', 'recipient', 'token', 'token_hash', 'author_id', 'author', 'created_at', 'expires_at', 'revoked_at', 'used_at', 'pages'];
@@ -44,16 +46,6 @@ class LoupeLink extends Model
     public function person(): BelongsTo
     {
         return $this->belongsTo(User::class, 'author_id');
-    }
-
-    public static function hash(string $token): string
-    {
-        return hash('sha256', $token);
-    }
-
-    public function isOpen(CarbonImmutable $now): bool
-    {
-        return $this->revoked_at === null && $this->expires_at > $now;
     }
 
     /** The page's own address; the token stands behind the `#`, which no server is sent. */

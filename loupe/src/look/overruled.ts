@@ -19,7 +19,7 @@ const MOST_TOLD = 20;
 const MOST_WITHIN = 200;
 
 /** What of a change that was made is not in effect, and which declaration is in effect instead. */
-function overruledOf(change: Change, elements: Element[], page = document, walked: Walked = walk(page)): Overruled[] {
+function overruledOf(change: Change, elements: Element[], page: Document, walked: Walked): Overruled[] {
     const all: Overruled[] = [];
     const told = new Set<string>();
     const look = (element: Element, property: string, wanted: string, isOurs: (one: Declared) => boolean): void => {
@@ -96,11 +96,18 @@ async function overruledWords({ property, wanted, by, isWithin }: Overruled): Pr
     return `${loses} ${await place(by)}. ${wouldWin(property, wanted, by)}`;
 }
 
-/** The same of a change as it stands on the page: nothing where it is in effect, or was not made. */
-export async function losingWords({ change, state, elements }: ChangeState): Promise<string[]> {
-    return state === 'applied'
-        ? Promise.all(overruledOf(change, elements, elements[0]?.ownerDocument ?? document).map(overruledWords))
-        : [];
+/**
+ * The same of a change as it stands on the page: nothing where it is in effect, or was not made.
+ *
+ * @param walks the rules of each page, read once for all changes that are looked at together
+ */
+export async function losingWords({ change, state, elements }: ChangeState, walks = new Map<Document, Walked>()): Promise<string[]> {
+    const page = elements[0]?.ownerDocument ?? document;
+    if (state === 'applied' && !walks.has(page)) {
+        walks.set(page, walk(page));
+    }
+
+    return state === 'applied' ? Promise.all(overruledOf(change, elements, page, walks.get(page)!).map(overruledWords)) : [];
 }
 
 async function place(by: Declared): Promise<string> {

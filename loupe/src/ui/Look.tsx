@@ -364,8 +364,9 @@ function useOverruled(all: ChangeState[]): Record<number, string[]> {
         let isGone = false;
         const look = async (): Promise<void> => {
             const words: Record<number, string[]> = {};
+            const walks: Parameters<typeof losingWords>[1] = new Map();
             for (const one of latest.current) {
-                const losing = await losingWords(one);
+                const losing = await losingWords(one, walks);
                 if (losing.length > 0) {
                     words[one.number] = losing;
                 }

@@ -19,11 +19,11 @@ export interface Shown {
 
 const TABS = { try: 'Try', look: 'This page', point: 'Point' } as const;
 
-const EDGES: [Edge, string, string][] = [
-    ['bottom', 'ArrowDown', 'bottom'],
-    ['top', 'ArrowUp', 'top'],
-    ['left', 'ArrowLeft', 'left'],
-    ['right', 'ArrowRight', 'right'],
+const EDGES: [Edge, key: string][] = [
+    ['bottom', 'ArrowDown'],
+    ['top', 'ArrowUp'],
+    ['left', 'ArrowLeft'],
+    ['right', 'ArrowRight'],
 ];
 
 /** The Loupe at an edge of the page, or folded to a handle there. */
@@ -39,17 +39,15 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
         const fold = (event: globalThis.KeyboardEvent): void => {
             if (event.altKey && event.shiftKey && event.code === 'KeyL') {
                 event.preventDefault();
-                setTicket((before) => {
-                    change({ isFolded: !before.isFolded });
-
-                    return { ...before, isFolded: !before.isFolded };
-                });
+                const isFolded = !ticket.isFolded;
+                setTicket((before) => ({ ...before, isFolded }));
+                change({ isFolded });
             }
         };
         window.addEventListener('keydown', fold, { capture: true });
 
         return () => window.removeEventListener('keydown', fold, { capture: true });
-    }, [change]);
+    }, [change, ticket.isFolded]);
     useEffect(() => {
         if (!ticket.isFolded) {
             sheet.current?.focus();
