@@ -198,28 +198,3 @@ it('names the declaration that a change loses to, where that stands, and what wo
     expect(($this->said)($browser))->not->toContain('#k12');
     $this->await($browser, fn () => $browser->executeScript('return document.getElementById("k13").style.color') === 'teal' ?: null, 'the style');
 });
-
-it('finds selectors for the element that somebody points at, by mouse and by keys, and sets nothing off', function () {
-    $browser = ($this->visitor)();
-    $browser->get(($this->address)(['purpose' => 'look', 'experiment' => null]));
-    ($this->find)($browser, '[role=tab]', 'Point')->click();
-    ($this->find)($browser, 'button', 'Point at an element')->click();
-    ($this->find)($browser, 'button', 'Stop pointing');
-    $browser->executeScript('document.getElementById("next").dispatchEvent(new MouseEvent("mousemove", { bubbles: true }));');
-    ($this->find)($browser, '[role=status]', 'button “Continue with the request”');
-    $browser->executeScript('document.getElementById("next").click();');
-    ($this->find)($browser, 'tr', '#nextit alonesturdy: an id');
-    expect($browser->getCurrentURL())->toBe($this->demo().'/loan')->and($this->axe($browser))->toBe([]);
-    // On from there by keys.
-    ($this->find)($browser, 'button', 'Point at an element')->click();
-    ($this->find)($browser, 'button', 'Stop pointing');
-    $browser->getKeyboard()->sendKeys(WebDriverKeys::ARROW_UP);
-    ($this->find)($browser, '[role=status]', 'form “');
-    $browser->getKeyboard()->sendKeys(WebDriverKeys::ENTER);
-    ($this->find)($browser, 'h2', 'form “');
-    ($this->find)($browser, 'button', 'Point at an element')->click();
-    ($this->find)($browser, 'button', 'Stop pointing');
-    $browser->getKeyboard()->sendKeys(WebDriverKeys::ESCAPE);
-    ($this->find)($browser, 'button', 'Point at an element');
-    expect($this->await($browser, fn () => (int) $this->scalar("select count(*) from preview_events where name in ('click', 'form_submit') and props like '%next%'") === 0 ?: null, 'no click'))->toBeTrue();
-});
