@@ -40,6 +40,8 @@ $app = Application::configure(basePath: dirname(__DIR__))
             Route::prefix('loupe')->middleware('throttle:loupe')->group(static function (): void {
                 Route::post('open', [LoupeController::class, 'open']);
                 Route::post('heard', [LoupeController::class, 'heard']);
+                Route::post('draft', [LoupeController::class, 'draft']);
+                Route::post('keep', [LoupeController::class, 'keep']);
             });
         },
     )

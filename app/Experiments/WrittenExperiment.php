@@ -50,6 +50,22 @@ final readonly class WrittenExperiment
         return $experiment;
     }
 
+    /**
+     * An experiment as somebody would write it now: as it was written last, where that is not whole yet.
+     *
+     * @return array<string, mixed>
+     */
+    public static function of(Kept $experiment): array
+    {
+        $written = $experiment->unfinished?->written;
+        if ($written !== null) {
+            return $written;
+        }
+        $declared = array_diff_key($experiment->declaration(), ['pellix' => 0, 'key' => 0, 'salt' => 0, 'plan' => 0]);
+
+        return [...$declared, 'goals' => array_map(static fn (array $goal): array => ['key' => $goal['key'], 'role' => $goal['role'] ?? 'secondary'], $declared['goals'])];
+    }
+
     /** A plan that was started with stays. */
     private static function plan(mixed $given, ?Kept $kept): mixed
     {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Loupe;
 
+use App\Experiments\WrittenExperiment;
 use App\Models\Experiment;
 use App\Models\LoupeLink;
 use App\Models\Site;
@@ -35,7 +36,10 @@ final class Links
             ! in_array($facts->host, $site->hosts, true) => ['url' => "The host {$facts->host} is none of this site's (".implode(', ', $site->hosts).').'],
             str_contains($url, 'plx-loupe=') => ['url' => 'This address has a link to the Loupe in it already: leave out what stands behind the #.'],
             $purpose === Purpose::Preview && $experiment === null => ['experiment' => 'Say which experiment the preview is of.'],
-            $variant !== null && ! in_array($variant, array_column($experiment?->file()['variants'] ?? [], 'key'), true) => ['variant' => "The experiment has no variant \"{$variant}\"."],
+            $purpose === Purpose::Change && ($experiment?->state !== 'draft' || $experiment->kind === 'redirect') => ['experiment' => 'On the page, only a draft is changed whose variants change pages.'],
+            $purpose === Purpose::Change && ($variant === null || (self::variants($experiment)[$variant]['control'] ?? false)) => ['variant' => 'Say which variant is to be changed; the control is the page as it is.'],
+            $hours > $purpose->mostHours() => ['hours' => "A link of this kind lasts at most {$purpose->mostHours()} hours."],
+            $variant !== null && ! isset(self::variants($experiment)[$variant]) => ['variant' => "The experiment has no variant \"{$variant}\"."],
             LoupeLink::query()->where('site_id', $site->id)->whereNull('revoked_at')->where('expires_at', '>', CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v'))->count() >= self::MOST_OPEN => ['url' => 'The site has '.self::MOST_OPEN.' open links: revoke some that are not needed any more.'],
             default => null,
         };
@@ -47,5 +51,11 @@ final class Links
             'site_id' => $site->id, 'experiment_id' => $experiment?->id, 'purpose' => $purpose, 'variant' => $variant, 'url' => $url, 'recipient' => $recipient, 'token' => $token, 'token_hash' => LoupeLink::hash($token),
             'author_id' => $by->id, 'author' => $by->name, 'created_at' => $now, 'expires_at' => $now->addHours($hours), 'pages' => 0,
         ]);
+    }
+
+    /** @return array<string, array<string, mixed>> by key; of a draft, as it was written last */
+    private static function variants(?Experiment $experiment): array
+    {
+        return array_column($experiment === null ? [] : WrittenExperiment::of($experiment)['variants'] ?? [], null, 'key');
     }
 }

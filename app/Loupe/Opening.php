@@ -12,11 +12,12 @@ use App\Publishing\Publisher;
 use Carbon\CarbonImmutable;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\InvalidInput;
+use Pellix\Core\Loupe\Purpose;
 
 /** All that the Loupe needs to know when it opens on a page. */
 final readonly class Opening
 {
-    public function __construct(private Publisher $publisher)
+    public function __construct(private Publisher $publisher, private Drafting $drafting)
     {
     }
 
@@ -29,7 +30,7 @@ final readonly class Opening
     {
         $site = $link->site;
         try {
-            $configuration = $this->publisher->configuration($site, $link->experiment?->declared());
+            $configuration = $this->publisher->configuration($site, $link->purpose === Purpose::Change ? Drafting::declared($link) : $link->experiment?->declared());
         } catch (InvalidInput $e) {
             throw new Refused("The experiment cannot be shown: {$e->field}: {$e->getMessage()}");
         }
@@ -52,6 +53,7 @@ final readonly class Opening
                 'key' => $one->key, 'name' => $one->name, 'state' => $one->state, 'epoch' => max(1, count($one->file()['epochs'])),
                 'variants' => array_map(static fn (array $variant): array => ['key' => $variant['key'], 'name' => $variant['name'] ?? $variant['key'], 'control' => $variant['control'] ?? false], $one->file()['variants']),
             ], $shown),
+            'draft' => $link->purpose === Purpose::Change ? $this->drafting->of($link) : null,
             'configuration' => $configuration,
         ];
     }

@@ -63,7 +63,7 @@ class AppServiceProvider extends ServiceProvider
         Route::pattern('event', self::ASCII);
 
         // Somebody else's server gets them.
-        RateLimiter::for('loupe', static fn (Request $request): Limit => Limit::perMinute(240)->by("loupe:{$request->ip()}"));
+        RateLimiter::for('loupe', static fn (Request $request): Limit => Limit::perMinute(600)->by("loupe:{$request->ip()}"));
         RateLimiter::for('tests', static fn (Request $request): Limit => Limit::perMinute(10)->by("tests:{$request->user()?->id}"));
 
         // Guessing a password is slow for one person and for one address; signing in again and again is not.

@@ -13,7 +13,7 @@ return new class () extends Migration {
             $table->id();
             $table->foreignId('site_id')->constrained()->cascadeOnDelete();
             $table->foreignId('experiment_id')->nullable()->constrained()->cascadeOnDelete();
-            $table->string('purpose', 8)->comment('look, preview');
+            $table->string('purpose', 8)->comment('look, preview, change');
             $table->string('variant', 60)->charset('ascii')->collation('ascii_bin')->nullable()->comment('the only one that it shows; null for all');
             $table->string('url', 2000)->comment('the page that it leads to first');
             $table->string('recipient', 120);

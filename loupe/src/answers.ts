@@ -1,8 +1,9 @@
 import type { Configuration } from '../../runtime/src/types';
+import type { Change, Kept } from './change/list';
 
 /** What Pellix says when the Loupe opens (app/Loupe/Opening.php). */
 export interface Opening {
-    purpose: 'look' | 'preview';
+    purpose: 'look' | 'preview' | 'change';
     site: string;
     time_zone: string;
     made_by: string;
@@ -14,6 +15,8 @@ export interface Opening {
     experiment: string | null;
     variant: string | null;
     experiments: Named[];
+    /** The changes of the variant that the link is to change; null where it changes nothing. */
+    draft: Kept | null;
     configuration: Configuration;
 }
 
@@ -40,7 +43,7 @@ export class Refused extends Error {}
  *
  * @throws Refused where the link does not hold; another error where nobody answers
  */
-export async function ask<T>(what: 'open' | 'heard', body: Record<string, string>): Promise<T> {
+export async function ask<T>(what: 'open' | 'heard' | 'draft' | 'keep', body: Record<string, string | Change[]>): Promise<T> {
     const answer = await fetch(new URL(`/loupe/${what}`, window.pellixSite!.collector), {
         method: 'POST',
         body: JSON.stringify(body),

@@ -1,3 +1,5 @@
+import type { History } from './change/Draft';
+
 const KEPT = 'plx_loupe';
 const PARAMETER = 'plx-loupe';
 
@@ -11,7 +13,7 @@ export interface Ticket {
     token: string;
     edge: Edge;
     isFolded: boolean;
-    tab: 'try' | 'look' | 'point';
+    tab: 'change' | 'try' | 'look' | 'point';
     who: Who;
     /** experiment => variant that was chosen. */
     chosen: Record<string, string>;
@@ -19,6 +21,10 @@ export interface Ticket {
     width: number | null;
     /** What the page takes the browser for; null for what it is. */
     agent: string | null;
+    /** Whether clicks on the page choose what is to be changed, or do what they always do. */
+    isPointing: boolean;
+    /** Steps that can be taken back, and those that were. */
+    history: History;
     /** What the runtime keeps instead of the visitor's cookies and storage; null before it has begun. */
     jar: { cookies: Record<string, string>; localStorage: Record<string, string>; sessionStorage: Record<string, string> } | null;
 }
@@ -26,11 +32,13 @@ export interface Ticket {
 const FRESH: Omit<Ticket, 'token'> = {
     edge: 'bottom',
     isFolded: false,
-    tab: 'try',
+    tab: 'change',
     who: 'new',
     chosen: {},
     width: null,
     agent: null,
+    isPointing: true,
+    history: { past: [], future: [] },
     jar: null,
 };
 

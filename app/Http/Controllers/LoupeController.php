@@ -3,6 +3,8 @@
 namespace App\Http\Controllers;
 
 use App\Loupe\Access;
+use App\Loupe\Drafting;
+use App\Loupe\DraftShape;
 use App\Loupe\Heard;
 use App\Loupe\Opening;
 use App\Loupe\Refused;
@@ -11,6 +13,9 @@ use Carbon\CarbonImmutable;
 use Closure;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Loupe\Purpose;
+use Symfony\Component\HttpKernel\Exception\HttpException;
 
 /**
  * What the Loupe asks from the site's own page: another origin, without cookies, with the token of its link in a text body, so that no
@@ -19,6 +24,9 @@ use Illuminate\Http\Request;
 class LoupeController extends Controller
 {
     private const MOST_BYTES = 4096;
+
+    /** Of two lists of changes, twice what a draft has at most. */
+    private const MOST_BYTES_KEPT = 1_000_000;
 
     public function open(Request $request, Opening $opening): JsonResponse
     {
@@ -42,19 +50,50 @@ class LoupeController extends Controller
         });
     }
 
+    /** The changes of the variant by now; asked again and again, since somebody else may be at it. */
+    public function draft(Request $request, Drafting $drafting): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link) use ($drafting): array {
+            self::mayChange($link);
+
+            return $drafting->of($link);
+        });
+    }
+
+    /** Keeps what was made of the changes, together with what others have made of them. */
+    public function keep(Request $request, Drafting $drafting): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link, array $asked) use ($drafting): array {
+            self::mayChange($link);
+
+            return $drafting->keep($link, ...DraftShape::of($asked));
+        }, self::MOST_BYTES_KEPT);
+    }
+
+    private static function mayChange(LoupeLink $link): void
+    {
+        $link->purpose === Purpose::Change || throw new Refused('This link shows, and changes nothing.');
+    }
+
     /** @param Closure(LoupeLink, array<mixed>): array<string, mixed> $work */
-    private static function answer(Request $request, Closure $work): JsonResponse
+    private static function answer(Request $request, Closure $work, int $most = self::MOST_BYTES): JsonResponse
     {
         $origin = (string) $request->headers->get('Origin');
         try {
             $body = $request->getContent();
-            $asked = strlen($body) > self::MOST_BYTES ? null : json_decode($body, true, 8);
+            $asked = strlen($body) > $most ? null : json_decode($body, true, 8);
             $link = Access::of(is_array($asked) ? $asked['token'] ?? null : null, $origin, CarbonImmutable::now('UTC'));
             $response = new JsonResponse($work($link, (array) $asked));
             $allowed = $origin;
         } catch (Refused $e) {
             // That it was refused may be read by whoever asked.
             $response = new JsonResponse(['message' => $e->getMessage()], 403);
+            $allowed = '*';
+        } catch (ValidationException $e) {
+            $response = new JsonResponse(['message' => $e->getMessage(), 'errors' => $e->errors()], 422);
+            $allowed = '*';
+        } catch (HttpException $e) {
+            $response = new JsonResponse(['message' => $e->getMessage()], $e->getStatusCode());
             $allowed = '*';
         }
 

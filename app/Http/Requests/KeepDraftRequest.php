@@ -2,6 +2,7 @@
 
 namespace App\Http\Requests;
 
+use App\Experiments\WrittenChanges;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Validation\Rule;
 use Pellix\Core\Happenings\Kind;
@@ -47,17 +48,7 @@ class KeepDraftRequest extends FormRequest
             'variants.*.weight' => ['present', 'nullable', 'numeric'],
             'variants.*.control' => ['nullable', 'boolean'],
             'variants.*.target' => ['nullable', 'string', 'max:3000'],
-            'variants.*.changes' => ['nullable', 'array', 'list', 'max:100'],
-            'variants.*.changes.*' => ['array'],
-            'variants.*.changes.*.kind' => ['required', 'string', 'max:20'],
-            'variants.*.changes.*.off' => ['nullable', 'boolean'],
-            'variants.*.changes.*.value' => ['nullable', 'string', 'max:50000'],
-            'variants.*.changes.*.selector' => ['nullable', 'string', 'max:2000'],
-            'variants.*.changes.*.to' => ['nullable', 'string', 'max:2000'],
-            'variants.*.changes.*.add' => ['nullable', 'array', 'list', 'max:50'],
-            'variants.*.changes.*.remove' => ['nullable', 'array', 'list', 'max:50'],
-            'variants.*.changes.*.add.*' => ['nullable', 'string', 'max:200'],
-            'variants.*.changes.*.remove.*' => ['nullable', 'string', 'max:200'],
+            ...WrittenChanges::rules('variants.*.changes'),
             'goals' => ['present', 'array', 'list', 'max:20'],
             'goals.*' => ['array'],
             'goals.*.key' => ['nullable', 'string', 'max:60', 'ascii'],

@@ -7,6 +7,7 @@ use Carbon\CarbonImmutable;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 use Pellix\Core\Formats\Moment;
+use Pellix\Core\Loupe\Purpose;
 
 /** @mixin LoupeLink */
 class LoupeLinkResource extends JsonResource
@@ -20,8 +21,8 @@ class LoupeLinkResource extends JsonResource
             'experiment' => $this->experiment?->key,
             'variant' => $this->variant,
             'url' => $this->url,
-            // Whoever may revoke it may pass it on, as long as it holds.
-            'address' => $this->isOpen(CarbonImmutable::now('UTC')) ? $this->address() : null,
+            // A preview may be passed on by whoever may revoke it, as long as it holds; a link under somebody's name is theirs alone.
+            'address' => $this->isOpen(CarbonImmutable::now('UTC')) && ($this->purpose === Purpose::Preview || $this->author_id === $request->user()?->id) ? $this->address() : null,
             'recipient' => $this->recipient,
             'author' => $this->author,
             'created' => Moment::format($this->created_at),

@@ -10,13 +10,13 @@ export interface ChangeState {
     elements: Element[];
 }
 
-export function changesOf({ applied, experiment, variant }: Shown): ChangeState[] {
+export function changesOf({ applied, experiment, variant }: Shown, page: Document = document): ChangeState[] {
     const all = experiment.variants.find(({ key }) => key === variant)?.changes ?? [];
     const missing = applied?.missing() ?? [];
     const reverted: Change[] = applied?.reverted().changes ?? [];
 
     return all.map((change, i) => {
-        const elements = change.selector ? found(change.selector) : [];
+        const elements = change.selector ? found(change.selector, page) : [];
         const state = missing.includes(change) ? 'missed' : reverted.includes(change) ? 'reverted' : 'applied';
 
         return { number: i + 1, change, state, why: why(state, change, elements), elements };
@@ -40,9 +40,9 @@ function why(state: ChangeState['state'], change: Change, elements: Element[]): 
         : 'Made.';
 }
 
-export function found(selector: string): Element[] {
+export function found(selector: string, page: Document = document): Element[] {
     try {
-        return Array.from(document.querySelectorAll(selector));
+        return Array.from(page.querySelectorAll(selector));
     } catch {
         return [];
     }

@@ -1,3 +1,4 @@
+import type { Change } from '../../../runtime/src/types';
 import { isGenerated, weakness } from './names';
 
 export type Sturdiness = 'id' | 'data' | 'attribute' | 'class' | 'place' | 'position';
@@ -40,12 +41,22 @@ const ATTRIBUTES = [
 
 interface Handle {
     text: string;
+    /** Of the attribute, or of the class with a dot before it. */
+    name: string;
     sturdiness: Sturdiness;
     why: string;
 }
 
-/** Selectors for an element, the sturdiest first; those that find it alone before those that find others as well. */
-export function proposals(element: Element): Proposal[] {
+/** What elements can be told by. */
+type Handles = (element: Element) => Handle[];
+
+/**
+ * Selectors for an element, the sturdiest first; those that find it alone before those that find others as well.
+ *
+ * @param changes made to the page already: nothing that they have put there is gone by
+ */
+export function proposals(element: Element, changes: Change[] = []): Proposal[] {
+    const handles: Handles = (one) => handlesOf(one).filter(({ name }) => !isPutBy(changes, one, name));
     const page = element.ownerDocument;
     const found = new Map<string, Proposal>();
     const propose = (selector: string, sturdiness: Sturdiness, why: string): boolean => {
@@ -70,14 +81,14 @@ export function proposals(element: Element): Proposal[] {
         }
     }
     if (!isUnique(found)) {
-        byContent(element, tag, propose);
+        byContent(handles, element, tag, propose);
     }
     if (!isUnique(found)) {
-        byPlace(element, own, tag, propose);
+        byPlace(handles, element, own, tag, propose);
     }
     if (!isUnique(found)) {
         propose(
-            path(element),
+            path(handles, element),
             'position',
             'It goes by where the element stands among its siblings: one more before it, and another one is found.',
         );
@@ -109,7 +120,12 @@ function isUnique(found: Map<string, Proposal>): boolean {
 }
 
 /** By what is in it: a row by the link that only it has, say. */
-function byContent(element: Element, tag: string, propose: (selector: string, sturdiness: Sturdiness, why: string) => boolean): void {
+function byContent(
+    handles: Handles,
+    element: Element,
+    tag: string,
+    propose: (selector: string, sturdiness: Sturdiness, why: string) => boolean,
+): void {
     for (const inside of Array.from(element.querySelectorAll('*')).slice(0, 30)) {
         for (const one of handles(inside).filter(({ sturdiness }) => sturdiness !== 'class')) {
             if (
@@ -127,6 +143,7 @@ function byContent(element: Element, tag: string, propose: (selector: string, st
 
 /** By an element around it, the nearest that can be told by itself, and what it is in there. */
 function byPlace(
+    handles: Handles,
     element: Element,
     own: Handle[],
     tag: string,
@@ -143,7 +160,7 @@ function byPlace(
         const anchors = [
             ...handles(around).map((one) => ({ ...one, text: one.text.startsWith('#') ? one.text : tagOf(around!) + one.text })),
             ...(isOne(page, tagOf(around))
-                ? [{ text: tagOf(around), sturdiness: 'place' as const, why: 'There is one of its kind.' }]
+                ? [{ text: tagOf(around), name: '', sturdiness: 'place' as const, why: 'There is one of its kind.' }]
                 : []),
         ];
         for (const anchor of anchors) {
@@ -197,10 +214,10 @@ function byPlace(
 }
 
 /** What an element can be told by alone, the sturdiest first. */
-function handles(element: Element): Handle[] {
+function handlesOf(element: Element): Handle[] {
     const all: Handle[] = [];
     if (element.id && !isGenerated(element.id)) {
-        all.push({ text: `#${CSS.escape(element.id)}`, sturdiness: 'id', why: 'It has an id that reads like a name.' });
+        all.push({ text: `#${CSS.escape(element.id)}`, name: 'id', sturdiness: 'id', why: 'It has an id that reads like a name.' });
     }
     for (const { name, value } of Array.from(element.attributes)) {
         const isData = name.startsWith('data-');
@@ -215,20 +232,30 @@ function handles(element: Element): Handle[] {
         const text = told === '' ? `[${name}]` : `[${name}${operator}${JSON.stringify(told)}]`;
         all.push(
             isData
-                ? { text, sturdiness: 'data', why: `It has ${name}, which is there for scripts.` }
-                : { text, sturdiness: 'attribute', why: `Its ${name} says what it is for.` },
+                ? { text, name, sturdiness: 'data', why: `It has ${name}, which is there for scripts.` }
+                : { text, name, sturdiness: 'attribute', why: `Its ${name} says what it is for.` },
         );
     }
     for (const name of Array.from(element.classList)) {
         if (weakness(name) === null) {
-            all.push({ text: `.${CSS.escape(name)}`, sturdiness: 'class', why: 'It has a class that reads like a name.' });
+            all.push({ text: `.${CSS.escape(name)}`, name: `.${name}`, sturdiness: 'class', why: 'It has a class that reads like a name.' });
         }
     }
     if (element.localName.includes('-')) {
-        all.push({ text: '', sturdiness: 'class', why: `${element.localName} is an element of the site’s own.` });
+        all.push({ text: '', name: '', sturdiness: 'class', why: `${element.localName} is an element of the site’s own.` });
     }
 
     return all.sort((a, b) => ORDER.indexOf(a.sturdiness) - ORDER.indexOf(b.sturdiness));
+}
+
+/** Whether a change of ours has put that there: it is gone where the change is taken back, and is not there yet before it is made. */
+function isPutBy(changes: Change[], element: Element, name: string): boolean {
+    return changes.some(
+        (one) =>
+            ((one.kind === 'attribute' && one.attribute === name) ||
+                (one.kind === 'class' && (one.add ?? []).some((added) => `.${added}` === name))) &&
+            matching(element.ownerDocument, one.selector ?? '', element) > 0,
+    );
 }
 
 /** Of a value with blanks or slashes in it, whether all of its parts look random. */
@@ -257,7 +284,7 @@ function steps(element: Element, from: Element): string {
 }
 
 /** Steps from the nearest element that can be told by itself. */
-function path(element: Element): string {
+function path(handles: Handles, element: Element): string {
     const page = element.ownerDocument;
     for (let at = element.parentElement; at && at !== page.body && at !== page.documentElement; at = at.parentElement) {
         const tag = tagOf(at);

@@ -1,8 +1,9 @@
 import '../../../runtime/src/optional/redirect';
 import '../../../runtime/src/optional/script';
 import { listen } from '../../../runtime/src/listen';
+import { applyChanges } from '../../../runtime/src/changes';
 import { Page } from '../../../runtime/src/page';
-import type { Configuration, Experiment } from '../../../runtime/src/types';
+import type { Change, Configuration, Experiment } from '../../../runtime/src/types';
 import type { Opening } from '../answers';
 import { withTicket, type Ticket } from '../ticket';
 import { giveVariant, takeJar } from './jar';
@@ -12,6 +13,10 @@ import { PreviewSender } from './PreviewSender';
 export interface Running {
     configuration: Configuration;
     page: Page | null;
+    /** Shows a variant with other changes than it had so far, here and wherever this page moves on to. */
+    rework(experiment: string, variant: string, changes: Change[]): void;
+    /** Why changes have failed, by their places among those that are shown. */
+    failures: Map<number, string>;
 }
 
 /** Whoever has chosen a variant gets it, whatever the share, the group and the audience say; the pages and the trigger stay. */
@@ -38,11 +43,32 @@ export function run(opening: Opening, ticket: Ticket, save: () => void): Running
         parts: window.pellixSite?.parts,
     };
     window.pellixSite = configuration;
-    const running: Running = { configuration, page: null };
+    const running: Running = { configuration, page: null, rework, failures: new Map() };
     listen(configuration, (cookies) => (running.page = new Page(configuration, cookies, PreviewSender)));
     followToOtherHosts(configuration.hosts, ticket);
 
     return running;
+
+    function rework(key: string, variant: string, changes: Change[]): void {
+        const experiment = configuration.experiments.find((one) => one.key === key);
+        const own = experiment?.variants.find((one) => one.key === variant);
+        if (!experiment || !own) {
+            return;
+        }
+        // A script that has run has run.
+        const had = own.changes.filter(({ kind }) => kind === 'script').map(({ value }) => value);
+        own.changes = changes;
+        const shown = running.page?.experiments.shown.find((one) => one.experiment === experiment && one.variant === variant);
+        if (shown) {
+            shown.applied?.stop();
+            running.failures.clear();
+            shown.applied = applyChanges(
+                changes.filter(({ kind, value }) => kind !== 'script' || !had.includes(value)),
+                () => {},
+                (number, message) => running.failures.set(number, message),
+            );
+        }
+    }
 }
 
 /** This tab keeps what it keeps for each origin: a link to another host of the site takes the preview along. */

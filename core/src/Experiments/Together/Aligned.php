@@ -102,6 +102,6 @@ final readonly class Aligned
      */
     private static function subject(array $change): string
     {
-        return json_encode([$change['kind'] ?? '', $change['selector'] ?? '', $change['property'] ?? '', $change['attribute'] ?? '', $change['media'] ?? '', in_array($change['kind'] ?? '', ['sheet', 'script', 'insert'], true) ? ($change['value'] ?? '') : ''], JSON_THROW_ON_ERROR | JSON_PARTIAL_OUTPUT_ON_ERROR);
+        return json_encode([$change['kind'] ?? '', $change['selector'] ?? '', $change['property'] ?? '', $change['attribute'] ?? '', $change['media'] ?? '', in_array($change['kind'] ?? '', ['sheet', 'script', 'insert'], true) ? ($change['value'] ?? '') : ''], JSON_THROW_ON_ERROR);
     }
 }

@@ -1,0 +1,180 @@
+import { Refused } from '../answers';
+import { same, type Change, type Kept } from './list';
+
+export interface Step {
+    words: string;
+    before: Change[];
+    after: Change[];
+}
+
+export interface History {
+    past: Step[];
+    future: Step[];
+}
+
+export type Keeping = 'kept' | 'keeping' | 'failed' | 'ended';
+
+/** What asks Pellix; both answer with the list as it is kept then. */
+export interface Desk {
+    draft(): Promise<Kept>;
+    keep(base: Change[], mine: Change[]): Promise<Kept>;
+}
+
+const MOST_STEPS = 60;
+const LONGEST_HISTORY = 400_000;
+
+/**
+ * The list of changes while somebody works on it: kept in Pellix at once, together with what others make of it. Each step says from
+ * which list to which it led, so that it can be taken back out of whatever the list is by then.
+ */
+export class Draft {
+    list: Change[];
+    keeping: Keeping = 'kept';
+    problem = '';
+    /** Whose work has come in, since the last step of one's own. */
+    told: string | null = null;
+    /** Changes that two people have written anew at the same time. */
+    met: Change[] = [];
+    /** What Pellix knows that this person knows. */
+    private known: Change[];
+    private isAsking = false;
+    private readonly listeners = new Set<() => void>();
+
+    constructor(
+        public kept: Kept,
+        private readonly desk: Desk,
+        readonly history: History,
+        private readonly save: () => void,
+    ) {
+        this.list = this.known = kept.changes;
+    }
+
+    onChange(listener: () => void): () => void {
+        this.listeners.add(listener);
+
+        return () => this.listeners.delete(listener);
+    }
+
+    /** A step of this person. */
+    set(list: Change[], words: string): void {
+        if (same(list, this.list)) {
+            return;
+        }
+        this.remember({ words, before: this.list, after: list });
+        this.history.future.length = 0;
+        this.list = list;
+        this.told = null;
+        this.tell();
+        void this.send();
+    }
+
+    undo(): Promise<void> {
+        return this.turn(this.history.past, this.history.future, ({ before, after }) => [after, before]);
+    }
+
+    redo(): Promise<void> {
+        return this.turn(this.history.future, this.history.past, ({ before, after }) => [before, after]);
+    }
+
+    /** Looks whether somebody else has changed something, and tries again what could not be kept. */
+    async look(): Promise<void> {
+        if (this.isAsking || this.keeping === 'ended') {
+            return;
+        }
+        if (!same(this.list, this.known)) {
+            return this.send();
+        }
+        await this.asked(async () => {
+            const kept = await this.desk.draft();
+            const isNew = kept.revision !== this.kept.revision && !same(kept.changes, this.kept.changes);
+            this.kept = kept;
+            // Whatever was done meanwhile is put together with it when it is kept.
+            if (isNew && same(this.list, this.known)) {
+                this.take(kept.changes);
+                this.told = kept.changed_by ?? 'Somebody';
+            }
+        });
+    }
+
+    private async turn(from: Step[], to: Step[], way: (step: Step) => [Change[], Change[]]): Promise<void> {
+        const step = from[from.length - 1];
+        if (!step || this.isAsking) {
+            return;
+        }
+        const [base, mine] = way(step);
+        from.pop();
+        to.push(step);
+        this.told = null;
+        if (same(this.list, base)) {
+            this.list = mine;
+            this.tell();
+
+            return this.send();
+        }
+        // Others have been at it since: Pellix takes this step alone back.
+        await this.asked(async () => this.took(await this.desk.keep(base, mine), mine));
+    }
+
+    private async send(): Promise<void> {
+        if (this.isAsking || same(this.list, this.known)) {
+            return;
+        }
+        const mine = this.list;
+        await this.asked(async () => {
+            const kept = await this.desk.keep(this.known, mine);
+            if (same(this.list, mine)) {
+                this.took(kept, mine);
+            } else {
+                this.kept = kept;
+                this.known = mine;
+            }
+        });
+        if (this.keeping === 'kept') {
+            await this.send();
+        }
+    }
+
+    private took(kept: Kept, mine: Change[]): void {
+        if (!same(kept.changes, mine)) {
+            this.told = kept.with ?? 'Somebody';
+        }
+        this.met = (kept.both ?? []).map((at) => kept.changes[at]);
+        this.kept = kept;
+        this.take(kept.changes);
+    }
+
+    private take(changes: Change[]): void {
+        this.known = changes;
+        this.list = changes;
+    }
+
+    private async asked(work: () => Promise<void>): Promise<void> {
+        this.isAsking = true;
+        this.keeping = 'keeping';
+        this.tell();
+        try {
+            await work();
+            this.keeping = 'kept';
+            this.problem = '';
+        } catch (error) {
+            this.keeping = error instanceof Refused ? 'ended' : 'failed';
+            this.problem = (error as Error).message;
+        } finally {
+            this.isAsking = false;
+            this.tell();
+        }
+    }
+
+    private remember(step: Step): void {
+        const { past } = this.history;
+        past.push(step);
+        while (past.length > MOST_STEPS || (past.length > 1 && JSON.stringify(past).length > LONGEST_HISTORY)) {
+            past.shift();
+        }
+    }
+
+    private tell(): void {
+        this.save();
+        this.listeners.forEach((one) => one());
+    }
+}
