@@ -20,6 +20,7 @@ final class WrittenChanges
             "{$at}.*.value" => ['nullable', 'string', 'max:50000'],
             "{$at}.*.selector" => ['nullable', 'string', 'max:2000'],
             "{$at}.*.to" => ['nullable', 'string', 'max:2000'],
+            "{$at}.*.media" => ['nullable', 'string', 'max:500'],
             "{$at}.*.add" => ['nullable', 'array', 'list', 'max:50'],
             "{$at}.*.remove" => ['nullable', 'array', 'list', 'max:50'],
             "{$at}.*.add.*" => ['nullable', 'string', 'max:200'],

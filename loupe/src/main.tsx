@@ -1,5 +1,7 @@
 import { createRoot } from 'react-dom/client';
 import { ask, Refused, type Opening } from './answers';
+import { Draft } from './change/Draft';
+import type { Kept } from './change/list';
 import { told } from './preview/PreviewSender';
 import { run, type Running } from './preview/run';
 import { drop, keep, ticket as taken, type Ticket } from './ticket';
@@ -79,7 +81,15 @@ async function begin(ticket: Ticket): Promise<void> {
         drop();
         location.reload();
     };
-    createRoot(makeHost()).render(<Panel opening={opening} ticket={ticket} running={running} change={change} leave={leave} />);
+    const { token } = ticket;
+    const desk = {
+        draft: () => ask<Kept>('draft', { token }),
+        keep: (base: Kept['changes'], mine: Kept['changes']) => ask<Kept>('keep', { token, base, mine }),
+    };
+    const draft = opening.draft && new Draft(opening.draft, desk, ticket.history, save);
+    createRoot(makeHost()).render(
+        <Panel opening={opening} ticket={ticket} running={running} draft={draft} change={change} leave={leave} />,
+    );
 }
 
 const own = taken();

@@ -19,7 +19,7 @@ export interface Applied {
     stop(): void;
 }
 
-interface Work {
+export interface Work {
     change: Change;
     made: Map<Element | null, Made>;
     times: number;
@@ -52,6 +52,9 @@ export function applyChanges(changes: Change[], whenAll: () => void, failed: (nu
 
     const apply = (grown: boolean): void => {
         for (const work of all) {
+            if (parts().media?.(work, missing, apply)) {
+                continue;
+            }
             for (const [element, made] of work.made) {
                 if (element && !element.isConnected && work.change.kind !== 'remove') {
                     // The page took it away, and has another one or none.
@@ -100,7 +103,9 @@ export function applyChanges(changes: Change[], whenAll: () => void, failed: (nu
         stop: () => {
             stop();
             // The last first: one may have built on another.
-            all.reverse().forEach(({ made }) => [...made.values()].reverse().forEach((one) => one.undo()));
+            all.splice(0)
+                .reverse()
+                .forEach(({ made }) => [...made.values()].reverse().forEach((one) => one.undo()));
         },
     };
 }

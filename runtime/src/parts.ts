@@ -1,4 +1,5 @@
-import type { Configuration } from './types';
+import type { Work } from './changes';
+import type { Change, Configuration } from './types';
 
 /** Where a redirect test has sent a visitor here from. */
 export interface Arrival {
@@ -11,6 +12,8 @@ export interface Arrival {
 /** What only some experiments need: each stands before the runtime in the file of a site that has such experiments. */
 export interface Parts {
     script?: (code: string) => string | null;
+    /** Whether a change is for other widths than the window has now: then it is taken back, until `apply` makes it again. */
+    media?: (work: Work, missing: Set<Change>, apply: (grown: boolean) => void) => boolean;
     redirect?: {
         isVisitor(isMarked: boolean): boolean;
         leave(configuration: Configuration, experiment: string, variant: string, target: string, referrer: string): string | null;

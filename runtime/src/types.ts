@@ -78,6 +78,8 @@ export interface Change {
     place?: Place;
     /** A selector: where something is moved to. */
     to?: string;
+    /** A media condition: it is made while that holds. */
+    media?: string;
 }
 
 export type Place = 'before' | 'after' | 'first' | 'last';

@@ -15,14 +15,17 @@ class LoupeLinkResource extends JsonResource
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
+        $isOpen = $this->isOpen(CarbonImmutable::now('UTC'));
+
         return [
             'link' => $this->id,
+            'open' => $isOpen,
             'purpose' => $this->purpose->value,
             'experiment' => $this->experiment?->key,
             'variant' => $this->variant,
             'url' => $this->url,
             // A preview may be passed on by whoever may revoke it, as long as it holds; a link under somebody's name is theirs alone.
-            'address' => $this->isOpen(CarbonImmutable::now('UTC')) && ($this->purpose === Purpose::Preview || $this->author_id === $request->user()?->id) ? $this->address() : null,
+            'address' => $isOpen && ($this->purpose === Purpose::Preview || $this->author_id === $request->user()?->id) ? $this->address() : null,
             'recipient' => $this->recipient,
             'author' => $this->author,
             'created' => Moment::format($this->created_at),

@@ -119,7 +119,7 @@ const pellixChanges = (changes) => {
 
     /** How one change stands in the document: "made", "other" (there is an element, without it), "none" (there is none), "unknown". */
     const stand = (change) => {
-        if (change.kind === 'script') {
+        if (change.kind === 'script' || (change.media && !matchMedia(change.media).matches)) {
             return 'unknown';
         }
         if (change.kind === 'sheet') {

@@ -16,8 +16,11 @@ final readonly class Change
     private const LONGEST_CODE = 20_000;
     private const MOST_CLASSES = 20;
 
-    /** @param array<string, mixed> $members all but the kind and whether it is off */
-    private function __construct(public ChangeKind $kind, public ?string $selector, public bool $isOff, private array $members)
+    /**
+     * @param WidthCondition|null  $width   widths of the screen that it is made at; null for any
+     * @param array<string, mixed> $members all but these
+     */
+    private function __construct(public ChangeKind $kind, public ?string $selector, public bool $isOff, public ?WidthCondition $width, private array $members)
     {
     }
 
@@ -46,9 +49,10 @@ final readonly class Change
             ChangeKind::Script => ['value' => $fields->text('value', self::LONGEST_CODE)],
         };
         $isOff = $fields->flag('off');
+        $width = $kind->hasSelector() && $fields->has('media') ? WidthCondition::read($fields->text('media', 100)) : null;
         $toBeKept && $fields->nothingElse();
 
-        return new self($kind, $selector, $isOff, $members);
+        return new self($kind, $selector, $isOff, $width, $members);
     }
 
     /** One of its members that is a text; empty where it has none. */
@@ -66,7 +70,7 @@ final readonly class Change
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['kind' => $this->kind->value, ...($this->selector === null ? [] : ['selector' => $this->selector]), ...$this->members, ...($this->isOff ? ['off' => true] : [])];
+        return ['kind' => $this->kind->value, ...($this->selector === null ? [] : ['selector' => $this->selector]), ...$this->members, ...($this->width === null ? [] : ['media' => $this->width->text]), ...($this->isOff ? ['off' => true] : [])];
     }
 
     /** @param Fields<InvalidExperiment> $fields */

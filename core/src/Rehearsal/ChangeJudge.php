@@ -21,6 +21,11 @@ final class ChangeJudge
     /** @return Finding|null null where it is in effect */
     public static function judge(Change $change, ChangeSeen $seen, string $variant, Screen $screen): ?Finding
     {
+        if ($change->width?->holds($screen->width()) === false) {
+            // It is for other screens.
+            return null;
+        }
+
         return self::neverMade($change, $seen, $variant, $screen)
             ?? self::notKept($change, $seen, $variant, $screen)
             ?? self::notInEffect($change, $seen, $variant, $screen);

@@ -47,7 +47,7 @@ final class RuntimeConfiguration
      * The parts of the runtime that only some experiments need, of those that this site's do: each stands before the runtime in
      * the site's file, so that nobody waits for a second one.
      *
-     * @param array{experiments: list<array{redirect?: bool, variants: list<array{changes: list<array{kind: string}>}>}>} $configuration as `compile()` makes it
+     * @param array{experiments: list<array{redirect?: bool, variants: list<array{changes: list<array{kind: string, media?: string}>}>}>} $configuration as `compile()` makes it
      *
      * @return list<string> names of files in runtime/dist, without their ending
      */
@@ -57,6 +57,7 @@ final class RuntimeConfiguration
         foreach ($configuration['experiments'] as $experiment) {
             foreach ($experiment['variants'] as $variant) {
                 $needed['script'] = ($needed['script'] ?? false) || in_array(ChangeKind::Script->value, array_column($variant['changes'], 'kind'), true);
+                $needed['media'] = ($needed['media'] ?? false) || array_column($variant['changes'], 'media') !== [];
             }
             $needed['redirect'] = ($needed['redirect'] ?? false) || ($experiment['redirect'] ?? false);
         }

@@ -10,7 +10,9 @@ const BOLD = 700;
 
 /** How light a colour is to the eye, from 0 to 1 (WCAG 2.2, "relative luminance"). */
 export function luminance([red, green, blue]: Colour): number {
-    const [r, g, b] = [red, green, blue].map((one) => one / 255).map((one) => (one <= 0.04045 ? one / 12.92 : ((one + 0.055) / 1.055) ** 2.4));
+    const [r, g, b] = [red, green, blue]
+        .map((one) => one / 255)
+        .map((one) => (one <= 0.04045 ? one / 12.92 : ((one + 0.055) / 1.055) ** 2.4));
 
     return 0.2126 * r + 0.7152 * g + 0.0722 * b;
 }

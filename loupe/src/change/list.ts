@@ -86,7 +86,8 @@ export function shown(list: Change[], problems: Record<string, string>, kept: Ch
     return list
         .filter((one) => !one.off && !wrong.some((other) => same(one, other)))
         .map((one) => {
-            const { off: _, ...rest } = one;
+            const rest = { ...one };
+            delete rest.off;
 
             return rest;
         });

@@ -44,7 +44,12 @@ export function lineOf({ target, place }: Spot): { left: number; top: number; wi
     return { left, top: place === 'before' ? top - 2 : bottom - 2, width, height: 4 };
 }
 
-const WORDS: Record<Place, string> = { before: 'before', after: 'after', first: 'inside, at the beginning of', last: 'inside, at the end of' };
+const WORDS: Record<Place, string> = {
+    before: 'before',
+    after: 'after',
+    first: 'inside, at the beginning of',
+    last: 'inside, at the end of',
+};
 
 export function placeWords(place: Place): string {
     return WORDS[place];

@@ -1,5 +1,6 @@
 import type { Shown } from '../../../runtime/src/experiments';
 import type { Change } from '../../../runtime/src/types';
+import { widthWords } from '../change/widths';
 
 /** What became of one change on this page. */
 export interface ChangeState {
@@ -50,6 +51,10 @@ export function found(selector: string, page: Document = document): Element[] {
 
 /** What a change does, in words. */
 export function changeWords(change: Change): string {
+    return doingWords(change) + (change.media ? `, on screens ${widthWords(change.media)}` : '');
+}
+
+function doingWords(change: Change): string {
     const at = change.selector ? ` ${change.selector}` : '';
     switch (change.kind) {
         case 'text':

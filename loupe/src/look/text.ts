@@ -33,7 +33,9 @@ export async function asText({ opening, ticket, running, heard, events }: Seen):
             `${known?.name ?? entry.key} (${entry.key}): ${entry.variant === null ? 'not met' : `variant ${entry.variant}, bucket ${entry.bucket}, epoch ${known?.epoch}`}. ${entry.why}`,
         );
         lines.push(...ruleLines('pages', entry.pages), ...(entry.audience ? ruleLines('audience', entry.audience) : []));
-        for (const one of (page?.experiments.shown ?? []).filter((shown) => shown.experiment === experiment).flatMap(changesOf)) {
+        for (const one of (page?.experiments.shown ?? [])
+            .filter((shown) => shown.experiment === experiment)
+            .flatMap((shown) => changesOf(shown))) {
             lines.push(`  ${one.number}. ${one.state}: ${changeWords(one.change)} ${one.why}`);
             lines.push(...(await losingWords(one)).map((words) => `     not in effect: ${words}`));
         }

@@ -238,7 +238,12 @@ function handlesOf(element: Element): Handle[] {
     }
     for (const name of Array.from(element.classList)) {
         if (weakness(name) === null) {
-            all.push({ text: `.${CSS.escape(name)}`, name: `.${name}`, sturdiness: 'class', why: 'It has a class that reads like a name.' });
+            all.push({
+                text: `.${CSS.escape(name)}`,
+                name: `.${name}`,
+                sturdiness: 'class',
+                why: 'It has a class that reads like a name.',
+            });
         }
     }
     if (element.localName.includes('-')) {

@@ -1,3 +1,4 @@
+import '../../../runtime/src/optional/media';
 import '../../../runtime/src/optional/redirect';
 import '../../../runtime/src/optional/script';
 import { listen } from '../../../runtime/src/listen';
@@ -17,6 +18,17 @@ export interface Running {
     rework(experiment: string, variant: string, changes: Change[]): void;
     /** Why changes have failed, by their places among those that are shown. */
     failures: Map<number, string>;
+    /** Whether a script has run that is no change any more: what it did stays until the page is loaded again. */
+    isStale: boolean;
+}
+
+/** What runs in the Loupe's own frame, whose page is of the same origin; null where its page is not there yet. */
+export function inFrame(): Running | null {
+    try {
+        return window.pellixFramed?.running ?? null;
+    } catch {
+        return null;
+    }
 }
 
 /** Whoever has chosen a variant gets it, whatever the share, the group and the audience say; the pages and the trigger stay. */
@@ -43,9 +55,10 @@ export function run(opening: Opening, ticket: Ticket, save: () => void): Running
         parts: window.pellixSite?.parts,
     };
     window.pellixSite = configuration;
-    const running: Running = { configuration, page: null, rework, failures: new Map() };
+    const running: Running = { configuration, page: null, rework, failures: new Map(), isStale: false };
     listen(configuration, (cookies) => (running.page = new Page(configuration, cookies, PreviewSender)));
     followToOtherHosts(configuration.hosts, ticket);
+    const ran = new Set<string>();
 
     return running;
 
@@ -56,16 +69,18 @@ export function run(opening: Opening, ticket: Ticket, save: () => void): Running
             return;
         }
         // A script that has run has run.
-        const had = own.changes.filter(({ kind }) => kind === 'script').map(({ value }) => value);
+        own.changes.forEach(({ kind, value }) => kind === 'script' && ran.add(value ?? ''));
         own.changes = changes;
+        running.isStale = [...ran].some((code) => !changes.some(({ kind, value }) => kind === 'script' && value === code));
         const shown = running.page?.experiments.shown.find((one) => one.experiment === experiment && one.variant === variant);
         if (shown) {
             shown.applied?.stop();
             running.failures.clear();
+            const made = changes.filter(({ kind, value }) => kind !== 'script' || !ran.has(value ?? ''));
             shown.applied = applyChanges(
-                changes.filter(({ kind, value }) => kind !== 'script' || !had.includes(value)),
+                made,
                 () => {},
-                (number, message) => running.failures.set(number, message),
+                (number, message) => running.failures.set(changes.indexOf(made[number - 1]) + 1, message),
             );
         }
     }

@@ -8,7 +8,7 @@ import { storedValues } from '../look/stored';
 import type { Traced } from '../look/trace';
 import { agreed } from '../preview/jar';
 import { onTold, told } from '../preview/PreviewSender';
-import type { Running } from '../preview/run';
+import { inFrame, type Running } from '../preview/run';
 import type { Ticket } from '../ticket';
 import { Outline } from './Outline';
 
@@ -18,7 +18,7 @@ const RULES_EVERY = 3000;
 
 /** What happened on this page, as it happens. */
 export function Look({ opening, ticket, running: own }: { opening: Opening; ticket: Ticket; running: Running | null }) {
-    const running = own ?? framed();
+    const running = own ?? inFrame();
     const heard = useHeard(ticket.token, running?.page?.id ?? null);
     const [, again] = useReducer((n: number) => n + 1, 0);
     const [outlined, setOutlined] = useState<Element[]>([]);
@@ -41,7 +41,7 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
     const entries = configuration.experiments.map((experiment) => entryOf(experiment, configuration, page));
     const elsewhere = entries.filter(({ pages }) => !pages.holds);
     const changes = (key: string): ChangeState[] =>
-        (page?.experiments.shown ?? []).filter((one) => one.experiment.key === key).flatMap(changesOf);
+        (page?.experiments.shown ?? []).filter((one) => one.experiment.key === key).flatMap((one) => changesOf(one));
     const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
     const goals = (heard?.goals ?? []).filter(({ hits }) => hits.length > 0);
     const values = storedValues(configuration);
@@ -338,15 +338,6 @@ function clockOf(timeZone: string): (at: string) => string {
     });
 
     return (at) => format.format(new Date(at));
-}
-
-/** The runtime of the page in the frame, which is of the same origin. */
-function framed(): Running | null {
-    try {
-        return window.pellixFramed?.running ?? null;
-    } catch {
-        return null;
-    }
 }
 
 function eventsOf(own: Running | null): typeof told {

@@ -1,7 +1,10 @@
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Opening } from '../answers';
+import type { Draft } from '../change/Draft';
 import type { Running } from '../preview/run';
 import type { Edge, Ticket } from '../ticket';
+import { Change } from './change/Change';
+import { useDraft, useRunning, useShownOnPage } from './change/useDraft';
 import { Look } from './Look';
 import { Point } from './Point';
 import { Try } from './Try';
@@ -12,12 +15,16 @@ export interface Shown {
     ticket: Ticket;
     /** The runtime of this page; null where the page is shown in a frame, which has one of its own. */
     running: Running | null;
+    /** What the link is to change; null where it changes nothing. */
+    draft: Draft | null;
     /** Keeps what was changed; the page is loaded again where that needs it. */
     change(to: Partial<Ticket>, again?: boolean): void;
     leave(): void;
 }
 
-const TABS = { try: 'Try', look: 'This page', point: 'Point' } as const;
+const TABS = { change: 'Change', try: 'Try', look: 'This page', point: 'Point' } as const;
+
+const TABS_OF = { change: ['change', 'try', 'look'], look: ['try', 'look', 'point'], preview: ['try'] } as const;
 
 const EDGES: [Edge, key: string][] = [
     ['bottom', 'ArrowDown'],
@@ -27,9 +34,15 @@ const EDGES: [Edge, key: string][] = [
 ];
 
 /** The Loupe at an edge of the page, or folded to a handle there. */
-export function Panel({ opening, running, change, leave, ...given }: Shown) {
+export function Panel({ opening, running: own, draft, change, leave, ...given }: Shown) {
     const [ticket, setTicket] = useState(given.ticket);
     const [isSure, setIsSure] = useState(false);
+    const [isWithout, setIsWithout] = useState(false);
+    const [isPointing, setIsPointing] = useState(opening.purpose === 'change' && ticket.isPointing);
+    const running = useRunning(own);
+    const page = own ? document : (window.pellixFramed?.page ?? document);
+    useDraft(draft);
+    useShownOnPage(draft, running, opening, isWithout);
     const sheet = useRef<HTMLDivElement>(null);
     const show = (to: Partial<Ticket>): void => {
         setTicket((before) => ({ ...before, ...to }));
@@ -49,6 +62,31 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
         return () => window.removeEventListener('keydown', fold, { capture: true });
     }, [change, ticket.isFolded]);
     useEffect(() => {
+        const hold = (event: globalThis.KeyboardEvent): void => {
+            if (event.type === 'keyup') {
+                setIsWithout(false);
+            } else if (event.altKey && event.shiftKey && event.code === 'KeyO') {
+                event.preventDefault();
+                setIsWithout(true);
+            }
+        };
+        const names = ['keydown', 'keyup'] as const;
+        names.forEach((name) => window.addEventListener(name, hold, { capture: true }));
+
+        return () => names.forEach((name) => window.removeEventListener(name, hold, { capture: true }));
+    }, []);
+    const point = useCallback(
+        (is: boolean): void => {
+            setIsPointing(is);
+            if (opening.purpose === 'change') {
+                change({ isPointing: is });
+            }
+        },
+        // Whoever is told is always the same.
+        // eslint-disable-next-line react-hooks/exhaustive-deps
+        [],
+    );
+    useEffect(() => {
         if (!ticket.isFolded) {
             sheet.current?.focus();
         }
@@ -60,8 +98,8 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
             show({ edge });
         }
     };
-    const tabs = opening.purpose === 'look' ? (['try', 'look', 'point'] as const) : (['try'] as const);
-    const tab = tabs.includes(ticket.tab as never) ? ticket.tab : 'try';
+    const tabs: readonly Ticket['tab'][] = TABS_OF[opening.purpose];
+    const tab = tabs.includes(ticket.tab) ? ticket.tab : tabs[0];
 
     return (
         <>
@@ -98,11 +136,9 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                                     onKeyDown={(event) => {
                                         if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
                                             const step = event.key === 'ArrowRight' ? 1 : tabs.length - 1;
-                                            const next = tabs[(tabs.indexOf(one as never) + step) % tabs.length];
+                                            const next = tabs[(tabs.indexOf(one) + step) % tabs.length];
                                             show({ tab: next });
-                                            (
-                                                event.currentTarget.parentElement?.children[tabs.indexOf(next as never)] as HTMLElement
-                                            )?.focus();
+                                            (event.currentTarget.parentElement?.children[tabs.indexOf(next)] as HTMLElement)?.focus();
                                         }
                                     }}
                                 >
@@ -110,7 +146,9 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                                 </button>
                             ))}
                         </span>
-                        <span className="who">Preview of {opening.site}: nothing that you do here is counted.</span>
+                        <span className="who">
+                            {draft ? 'Changes' : 'Preview'} of {opening.site}: nothing that you do here is counted.
+                        </span>
                         <button
                             type="button"
                             title="Arrow keys move it to another edge"
@@ -141,9 +179,19 @@ export function Panel({ opening, running, change, leave, ...given }: Shown) {
                         {tab === 'try' ? (
                             <Try opening={opening} ticket={ticket} change={(to, again) => (again ? change(to, true) : show(to))} />
                         ) : tab === 'look' ? (
-                            <Look opening={opening} ticket={ticket} running={running} />
+                            <Look opening={opening} ticket={ticket} running={own} />
+                        ) : tab === 'change' && draft ? (
+                            <Change
+                                opening={opening}
+                                draft={draft}
+                                running={running}
+                                page={page}
+                                isPointing={isPointing}
+                                onPointing={point}
+                                onWithout={setIsWithout}
+                            />
                         ) : (
-                            <Point />
+                            <Point page={page} isPointing={isPointing} onPointing={point} />
                         )}
                     </div>
                 </div>

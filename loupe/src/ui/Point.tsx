@@ -1,42 +1,19 @@
-import { useLayoutEffect, useRef, useState } from 'react';
-import { pick } from '../point/pick';
-import { passedOver, proposals, type Sturdiness } from '../point/selectors';
-import { called, whereabouts } from '../point/words';
-import { Outline } from './Outline';
+import { useState } from 'react';
+import { passedOver, proposals } from '../point/selectors';
+import { whereabouts } from '../point/words';
+import { Pointer } from './change/Pointer';
+import { STURDY } from './change/Selectors';
 
-const STURDY: Record<Sturdiness, string> = {
-    id: 'sturdy: an id',
-    data: 'sturdy: for scripts',
-    attribute: 'sturdy: says what it is for',
-    class: 'good: a class with a name',
-    place: 'fair: by what is around it',
-    position: 'weak: by its position',
-};
+interface Props {
+    page: Document;
+    isPointing: boolean;
+    onPointing: (is: boolean) => void;
+}
 
 /** Points at an element of the page, and says by which selectors it is found again. */
-export function Point() {
-    const [isPointing, setIsPointing] = useState(false);
-    const [at, setAt] = useState<Element | null>(null);
+export function Point({ page, isPointing, onPointing }: Props) {
     const [chosen, setChosen] = useState<Element | null>(null);
     const [copied, setCopied] = useState('');
-    const last = useRef<Element | null>(null);
-    // At once: whoever points moves on.
-    useLayoutEffect(() => {
-        if (!isPointing) {
-            return;
-        }
-
-        return pick(window.pellixFramed?.page ?? document, last.current, {
-            at: setAt,
-            chosen: (element) => {
-                last.current = element;
-                setChosen(element);
-                setAt(element);
-                setIsPointing(false);
-            },
-            ended: () => setIsPointing(false),
-        });
-    }, [isPointing]);
     const copy = (text: string): void =>
         void navigator.clipboard?.writeText(text).then(
             () => setCopied(text),
@@ -46,16 +23,7 @@ export function Point() {
 
     return (
         <>
-            <p>
-                <button type="button" className="plain" aria-pressed={isPointing} onClick={() => setIsPointing(!isPointing)}>
-                    {isPointing ? 'Stop pointing' : 'Point at an element'}
-                </button>{' '}
-                <span className="soft" role="status">
-                    {isPointing
-                        ? `${at ? `${called(at)}. ` : ''}Click it, or press Enter. Arrow keys: up to what is around it, down into it, left and right to its neighbours. Esc ends.`
-                        : 'Nothing of the page is set off while you point.'}
-                </span>
-            </p>
+            <Pointer page={page} isPointing={isPointing} onPointing={onPointing} chosen={chosen} onChosen={setChosen} />
             {chosen && (
                 <>
                     <h2>{whereabouts(chosen)}</h2>
@@ -104,7 +72,6 @@ export function Point() {
                     )}
                 </>
             )}
-            {at && <Outline of={at} />}
         </>
     );
 }

@@ -40,6 +40,33 @@ ul { padding-left: 18px; }
 .cover.bottom { bottom: min(300px, 45vh); } .cover.top { top: min(300px, 45vh); }
 .cover.left { left: min(380px, 90vw); } .cover.right { right: min(380px, 90vw); }
 .cover iframe { border: 0; background: #fff; height: 100%; flex: none; outline: 1px solid #7a7f87; }
+.outline.chosen { outline: 2px solid #0f6b8a; }
+.drop { position: fixed; z-index: 2147483645; pointer-events: none; background: #0f6b8a; }
+.loupe textarea { font: inherit; color: inherit; }
+.loupe .mono { font-family: ui-monospace, monospace; font-size: 12.5px; }
+input:not([type]), textarea { background: #fff; border: 1px solid #7a7f87; padding: 3px 6px; }
+.wide { width: 100%; } .short { width: 92px; }
+.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 10px 24px; }
+.left .columns, .right .columns { grid-template-columns: minmax(0, 1fr); }
+.tools { display: flex; flex-wrap: wrap; gap: 4px 6px; align-items: center; margin: 4px 0; }
+.link { background: none; border: 0; padding: 0 2px; color: #0f6b8a; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; font-size: 13px; }
+.main { background: #0f6b8a; color: #fff; border: 1px solid #0f6b8a; padding: 3px 12px; cursor: pointer; }
+.loupe .main { color: #fff; }
+button:disabled { opacity: .45; cursor: default; }
+button[aria-pressed=true] { background: #1b2430; color: #fff; }
+.loupe button.plain[aria-pressed=true] { color: #fff; }
+.note { border-left: 3px solid #8a5800; padding-left: 8px; margin: 4px 0; }
+.form { border-left: 3px solid #0f6b8a; padding-left: 10px; display: grid; gap: 6px; margin: 6px 0; }
+.steps { padding-left: 26px; } .steps li { border-bottom: 1px solid #d9d6cc; padding: 3px 0; } .steps .off .what { color: #5a6472; text-decoration: line-through; }
+.steps p { font-size: 13px; }
+.what { overflow-wrap: anywhere; }
+.rows { list-style: none; padding: 0; }
+.styles { display: flex; flex-wrap: wrap; gap: 4px 14px; padding: 4px 0 6px; }
+.styles legend { font-weight: 600; color: #1b2430; }
+.changed { border-left: 3px solid #0f6b8a; padding-left: 5px; }
+.pair { display: inline-flex; gap: 3px; align-items: center; }
+.pair input[type=color] { width: 30px; height: 28px; padding: 0; border: 1px solid #7a7f87; background: #fff; }
+.hidden { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
 .outline { position: fixed; z-index: 2147483645; pointer-events: none; outline: 2px dashed #b3261e; outline-offset: 2px; }
 summary { cursor: pointer; }
 .sheet:focus { outline: none; }

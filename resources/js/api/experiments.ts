@@ -2,7 +2,8 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { answer, api, type Experiment, type ExperimentDraft, type Schemas } from './client';
 
 const TRIAL_AT = 500;
-const DRAFT_AT = 4000;
+/** What somebody does on the page, or another person here, is seen within two seconds. */
+const DRAFT_AT = 1500;
 /** It starts by itself. */
 const WATCHED_AT = 5000;
 

@@ -56,6 +56,7 @@ export function ChangeFields({ change, name, at, errors, onChange, onRemove, onM
             )}
             {onRemove && (
                 <div className="mt-2 flex flex-wrap items-center gap-2">
+                    {kind.selector && <Widths change={change} name={name} error={errors[`${at}.media`]} set={set} />}
                     <label className="mr-auto flex items-center gap-2 text-sm">
                         <input
                             type="checkbox"
@@ -88,6 +89,25 @@ export function ChangeFields({ change, name, at, errors, onChange, onRemove, onM
                 </div>
             )}
         </div>
+    );
+}
+
+/** Screens that the change is made on; a field where it is bound to some. */
+function Widths({ change, name, error, set }: { change: Change; name: string; error?: string; set: (next: Partial<Change>) => void }) {
+    return change.media === undefined ? (
+        <Button onClick={() => set({ media: '(max-width: 600px)' })} aria-label={`Bind ${name} to widths of the screen`}>
+            At any width
+        </Button>
+    ) : (
+        <span className="w-72">
+            <TextField
+                label={`${name}: only where the screen is`}
+                className={MONO}
+                value={change.media}
+                error={error}
+                onChange={(event) => set({ media: event.target.value === '' ? undefined : event.target.value })}
+            />
+        </span>
     );
 }
 

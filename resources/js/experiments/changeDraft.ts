@@ -23,6 +23,10 @@ export function cleaned(change: Change): Change {
         Object.assign(given, { [member]: memberOf(change, member) });
     }
 
+    if (CHANGE_KINDS[change.kind].selector && change.media?.trim()) {
+        given.media = change.media.trim();
+    }
+
     return change.off ? { ...given, off: true } : given;
 }
 
@@ -58,6 +62,9 @@ export function changeMistakes(change: Change): Record<string, string> {
     if (change.kind === 'move') {
         selector('to');
     }
+    if (change.media && CHANGE_KINDS[change.kind].selector && !WIDTHS.test(change.media.trim())) {
+        found.media = 'Give widths in pixels, such as (max-width: 600px) or (min-width: 601px) and (max-width: 900px).';
+    }
     if (change.kind === 'class' && !change.add?.some(Boolean) && !change.remove?.some(Boolean)) {
         found.add = 'Name a class to be added or removed.';
     }
@@ -72,6 +79,8 @@ export function changeMistakes(change: Change): Record<string, string> {
 
     return found;
 }
+
+const WIDTHS = /^\((min|max)-width:\s*\d{1,5}px\)(\s+and\s+\((min|max)-width:\s*\d{1,5}px\))?$/;
 
 const WANTED: Partial<Record<Change['kind'], string>> = {
     text: 'Type the new text.',

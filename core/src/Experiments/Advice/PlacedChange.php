@@ -29,6 +29,12 @@ final readonly class PlacedChange
     /** What it is about, where two changes could get into each other's way: the content, one property, one attribute, the place. */
     public function aspect(): string
     {
+        // What is made at other widths gets into nobody's way.
+        return $this->setting().($this->change->width === null ? '' : " {$this->change->width->text}");
+    }
+
+    private function setting(): string
+    {
         return match ($this->change->kind) {
             ChangeKind::Text, ChangeKind::Html => 'content',
             ChangeKind::Style => "style {$this->change->text('property')}",

@@ -11,6 +11,7 @@ import { AdviceList, adviceOn } from '../known/AdviceList';
 import { InspectNow } from '../known/InspectNow';
 import { SelectorsFound } from '../known/SelectorsFound';
 import { Row } from '../links/Row';
+import { ChangeOnPage } from '../preview/ChangeOnPage';
 import type { LeafSides } from './Editor';
 
 /** Exposure: what each variant changes, or where it leads; beside each change, what it finds on the page and what is doubtful. */
@@ -156,6 +157,9 @@ function Variant({ sides, variant, index, last }: VariantProps) {
                                     >
                                         Add a change
                                     </Button>
+                                    {!hasStarted && (
+                                        <ChangeOnPage site={sides.site} experiment={sides.experiment.key} draft={draft} variant={variant} />
+                                    )}
                                     <Files variant={variant} onRead={(read) => setChanges([...changes, ...read])} />
                                 </>
                             )}

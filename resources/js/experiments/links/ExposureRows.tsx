@@ -76,6 +76,12 @@ function ChangeInWords({ change }: { change: Schemas['Change'] }) {
         <span className={change.off ? 'text-soft' : ''}>
             {change.selector && <code className="font-mono">{change.selector}</code>} {words.before}{' '}
             <code className="font-mono">{words.code}</code>
+            {change.media && (
+                <>
+                    {' where '}
+                    <code className="font-mono">{change.media}</code>
+                </>
+            )}
             {change.off && ' (switched off)'}
         </span>
     );

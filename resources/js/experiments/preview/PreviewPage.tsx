@@ -12,6 +12,7 @@ import { Moment } from '../../parts/Moment';
 import { Table, type Column } from '../../parts/Table';
 import { Waiting } from '../../parts/Waiting';
 import { firstPage } from './firstPage';
+import { useOnPage } from './useOnPage';
 
 const HOURS = [
     { value: '1', label: 'One hour' },
@@ -19,9 +20,6 @@ const HOURS = [
     { value: '168', label: 'A week' },
     { value: '720', label: '30 days' },
 ];
-
-/** The hours for which a link holds under which somebody looks at a page themselves. */
-const LOOKING = 12;
 
 /** Looking at the experiment where it stands, and links for others to do so: nothing of it is counted. */
 export function PreviewPage({ site, experiment }: { site: Site; experiment: Experiment }) {
@@ -78,26 +76,12 @@ interface FormProps {
 
 /** The page with the Loupe on it, in another tab, for oneself. */
 function Own({ site, experiment, url, onWrong }: FormProps) {
-    const make = useMakeLoupeLink(site.key);
-    const errors = make.error instanceof Problem ? make.error.errors : {};
+    const page = useOnPage(site.key);
+    const errors = page.error instanceof Problem ? page.error.errors : {};
     const open = (event: FormEvent): void => {
         event.preventDefault();
-        // At once, since a browser opens no tab for whoever has to wait for an answer first.
-        const tab = window.open('', '_blank');
-        make.mutate(
-            { purpose: 'look', experiment: experiment.key, variant: null, url, recipient: null, hours: LOOKING },
-            {
-                onSuccess: ({ address }) => {
-                    if (tab && address) {
-                        tab.opener = null;
-                        tab.location.href = address;
-                    }
-                },
-                onError: (error) => {
-                    tab?.close();
-                    onWrong(error instanceof Problem ? error.errors.url?.[0] : undefined);
-                },
-            },
+        page.open({ purpose: 'look', experiment: experiment.key, variant: null, url }, (error) =>
+            onWrong(error instanceof Problem ? error.errors.url?.[0] : undefined),
         );
     };
 
@@ -108,12 +92,12 @@ function Own({ site, experiment, url, onWrong }: FormProps) {
                 The page opens with the Loupe at its edge: it shows every variant, for any visitor, consent and width of screen, and says
                 what happened there and why. No visit with it is counted.
             </p>
-            <Button type="submit" look="main" disabled={make.isPending}>
+            <Button type="submit" look="main" disabled={page.isPending}>
                 Open it with the Loupe
             </Button>
-            {make.error && !errors.url && (
+            {page.error && !errors.url && (
                 <p role="alert" className="text-sm text-broken">
-                    {make.error.message}
+                    {page.error.message}
                 </p>
             )}
         </form>
@@ -192,7 +176,9 @@ function Links({ site, experiment, all }: { site: string; experiment: Experiment
             cell: ({ recipient, purpose, author }) => (
                 <>
                     {recipient}{' '}
-                    <span className="block text-sm text-soft">{purpose === 'look' ? 'looks at it themselves' : `made by ${author}`}</span>
+                    <span className="block text-sm text-soft">
+                        {{ look: 'looks at it themselves', change: 'changes it on the page', preview: `made by ${author}` }[purpose]}
+                    </span>
                 </>
             ),
         },
@@ -228,14 +214,14 @@ function Links({ site, experiment, all }: { site: string; experiment: Experiment
             head: 'Ends',
             className: 'px-3 py-1.5 align-top text-sm',
             sort: ({ ends }) => ends,
-            cell: ({ ends, revoked, address }) =>
+            cell: ({ ends, revoked, open }) =>
                 revoked ? (
                     <>
                         revoked <Moment at={revoked} />
                     </>
                 ) : (
                     <>
-                        {address === null && 'ended '}
+                        {!open && 'ended '}
                         <Moment at={ends} />
                     </>
                 ),
@@ -244,7 +230,7 @@ function Links({ site, experiment, all }: { site: string; experiment: Experiment
             key: 'do',
             head: '',
             className: 'px-3 py-1.5 align-top',
-            cell: (link) => link.address !== null && <Doings site={site} link={link} />,
+            cell: (link) => link.open && <Doings site={site} link={link} />,
         },
     ];
 
@@ -257,16 +243,18 @@ function Doings({ site, link }: { site: string; link: LoupeLink }) {
 
     return (
         <span className="flex gap-2 whitespace-nowrap">
-            <Button
-                onClick={() =>
-                    void navigator.clipboard?.writeText(link.address ?? '').then(
-                        () => setCopied(true),
-                        () => setCopied(false),
-                    )
-                }
-            >
-                {copied ? 'Copied' : 'Copy'}
-            </Button>
+            {link.address !== null && (
+                <Button
+                    onClick={() =>
+                        void navigator.clipboard?.writeText(link.address ?? '').then(
+                            () => setCopied(true),
+                            () => setCopied(false),
+                        )
+                    }
+                >
+                    {copied ? 'Copied' : 'Copy'}
+                </Button>
+            )}
             <Button look="danger" disabled={revoke.isPending} onClick={() => revoke.mutate(link.link)}>
                 Revoke
             </Button>
