@@ -1,47 +1,15 @@
 <?php
 
-use Facebook\WebDriver\Remote\RemoteExecuteMethod;
-use Facebook\WebDriver\Remote\RemoteWebDriver;
-use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
+use Tests\Support\LoupeSteps;
 
-beforeEach(function () {
-    // What somebody asks of the API who is signed in.
-    $this->ask = function (RemoteWebDriver $desk, string $path, array $body): array {
-        return $desk->executeAsyncScript(<<<'JS'
-            const [path, body, done] = arguments;
-            const token = decodeURIComponent(/XSRF-TOKEN=([^;]*)/.exec(document.cookie)[1]);
-            fetch('/api/sites/plx_larkhollowdemo01/' + path, { method: 'POST', headers: { 'Content-Type': 'application/json', Accept: 'application/json', 'X-XSRF-TOKEN': token }, body: JSON.stringify(body) })
-                .then((answer) => answer.json()).then(done);
-            JS, [$path, $body]);
-    };
-    // A link to the Loupe.
-    $this->address = function (array $asked, ?RemoteWebDriver $desk = null): string {
-        $made = ($this->ask)($desk ?? $this->signIn(), 'loupe-links', ['experiment' => 'loan-steps', 'recipient' => 'A colleague', 'hours' => 24, 'url' => $this->demo().'/loan', ...$asked]);
-
-        return $made['address'] ?? throw new RuntimeException((string) json_encode($made));
-    };
-    // A visitor's browser in which the Loupe's root can be looked into: for everybody else it is closed.
-    $this->visitor = function (): RemoteWebDriver {
-        $browser = $this->open();
-        $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Page.addScriptToEvaluateOnNewDocument', 'params' => ['source' => 'const attach = Element.prototype.attachShadow; Element.prototype.attachShadow = function (how) { return attach.call(this, { ...how, mode: "open" }); };']]);
-
-        return $browser;
-    };
-    // Something in the Loupe, once it is there.
-    $this->find = fn (RemoteWebDriver $browser, string $css, string $text = ''): RemoteWebElement => $this->await($browser, function () use ($browser, $css, $text): ?RemoteWebElement {
-        $found = $browser->executeScript('const [css, text] = arguments; return [...document.querySelector("plx-loupe")?.shadowRoot?.querySelectorAll(css) ?? []].find((one) => one.textContent.includes(text)) ?? null;', [$css, $text]);
-
-        return is_array($found) ? new RemoteWebElement(new RemoteExecuteMethod($browser), (string) current($found), true) : null;
-    }, "{$css} {$text} in the Loupe", 20);
-    $this->said = fn (RemoteWebDriver $browser): string => (string) $browser->executeScript('return document.querySelector("plx-loupe")?.shadowRoot?.textContent ?? "";');
-});
+pest()->use(LoupeSteps::class);
 
 it('shows a preview to somebody without an account, and touches nothing of their own', function () {
-    $address = ($this->address)(['purpose' => 'preview', 'variant' => null]);
+    $address = $this->address(['purpose' => 'preview', 'variant' => null]);
     $before = $this->scalar('select count(*) from events');
-    $browser = ($this->visitor)();
+    $browser = $this->visitor();
     // Somebody who has been here, as an ordinary visitor.
     $browser->get($this->demo().'/loan');
     $this->await($browser, fn () => $browser->manage()->getCookieNamed('plx_variants'), 'the assignment', 10);
@@ -57,42 +25,42 @@ it('shows a preview to somebody without an account, and touches nothing of their
     $counted = $this->scalar('select count(*) from events');
 
     $browser->get($address);
-    ($this->find)($browser, 'legend', 'Say what the next step is');
+    $this->find($browser, 'legend', 'Say what the next step is');
     expect($browser->getCurrentURL())->toBe($this->demo().'/loan');
     $real = $mine();
     // What is new is shown first; any variant is a choice away.
     expect($this->await($browser, fn () => $browser->findElement(WebDriverBy::id('next'))->getText() === 'Choose a day' ?: null, 'the variant'))->toBeTrue();
-    ($this->find)($browser, 'label', 'As it is (control)')->click();
+    $this->find($browser, 'label', 'As it is (control)')->click();
     $this->await($browser, fn () => $browser->findElement(WebDriverBy::id('next'))->getText() === 'Continue with the request' ?: null, 'the control');
     // A preview sees variants, and nothing of what happens behind them.
-    ($this->find)($browser, 'button', 'Fold');
-    expect(($this->said)($browser))->not->toContain('This page');
+    $this->find($browser, 'button', 'Fold');
+    expect($this->said($browser))->not->toContain('This page');
     expect($browser->executeScript('return document.querySelector("plx-loupe").shadowRoot.querySelectorAll("[role=tab]").length'))->toBe(1);
     // Folded, it moves nothing.
-    ($this->find)($browser, 'button', 'Fold')->click();
-    ($this->find)($browser, 'button.handle', 'Loupe');
+    $this->find($browser, 'button', 'Fold')->click();
+    $this->find($browser, 'button.handle', 'Loupe');
     expect($browser->executeScript('return JSON.stringify(document.querySelector("main h1").getBoundingClientRect())'))->toBe($heading);
     // It goes along from page to page of this tab, and of no other.
     $browser->get($this->demo().'/join');
-    ($this->find)($browser, 'button.handle', 'Loupe');
+    $this->find($browser, 'button.handle', 'Loupe');
     expect($mine())->toBe($real);
     $this->await($browser, fn () => (int) $this->scalar("select count(*) from preview_events where name = 'exposure' and experiment = 'loan-steps'") >= 2 ?: null, 'what the preview sent', 10);
     expect($this->scalar('select count(*) from events'))->toBe($counted)->and((int) $this->scalar('select count(*) from arrivals where content like ?', '%preview%'))->toBe(0);
 });
 
 it('is moved, folded and opened by keyboard, and shows the page as a phone has it', function () {
-    $browser = ($this->visitor)();
-    $address = ($this->address)(['purpose' => 'preview', 'variant' => 'short']);
+    $browser = $this->visitor();
+    $address = $this->address(['purpose' => 'preview', 'variant' => 'short']);
     $browser->get($address);
-    $move = ($this->find)($browser, 'button', 'Move');
+    $move = $this->find($browser, 'button', 'Move');
     $move->sendKeys(WebDriverKeys::ARROW_RIGHT);
-    ($this->find)($browser, '.sheet.right');
+    $this->find($browser, '.sheet.right');
     $browser->getKeyboard()->sendKeys([WebDriverKeys::ALT, WebDriverKeys::SHIFT, 'l']);
-    ($this->find)($browser, 'button.handle.right');
+    $this->find($browser, 'button.handle.right');
     expect($browser->executeScript('return document.querySelector("plx-loupe").shadowRoot.querySelectorAll(".sheet").length'))->toBe(0);
-    ($this->find)($browser, 'button.handle')->sendKeys(WebDriverKeys::ENTER);
-    ($this->find)($browser, 'label', '390: phone')->click();
-    $frame = ($this->find)($browser, 'iframe');
+    $this->find($browser, 'button.handle')->sendKeys(WebDriverKeys::ENTER);
+    $this->find($browser, 'label', '390: phone')->click();
+    $frame = $this->find($browser, 'iframe');
     $browser->switchTo()->frame($frame);
     expect($this->await($browser, fn () => $browser->findElement(WebDriverBy::id('next'))->getText() === 'Choose a day' ?: null, 'the variant in the frame'))->toBeTrue()
         ->and($browser->executeScript('return [innerWidth, document.querySelectorAll("plx-loupe").length]'))->toBe([390, 0]);
@@ -100,32 +68,32 @@ it('is moved, folded and opened by keyboard, and shows the page as a phone has i
     // The page around it runs nothing.
     expect($browser->findElement(WebDriverBy::id('next'))->getText())->toBe('Continue with the request')
         // Only the one variant of the link is to be chosen.
-        ->and(($this->said)($browser))->toContain('Names the step')->not->toContain('As it is (control)');
+        ->and($this->said($browser))->toContain('Names the step')->not->toContain('As it is (control)');
 });
 
 it('says to whoever works on the site what happened on the page, and why', function () {
-    $browser = ($this->visitor)();
-    $browser->get(($this->address)(['purpose' => 'look', 'experiment' => null]));
-    ($this->find)($browser, 'label', 'Names the step')->click();
-    ($this->find)($browser, '[role=tab]', 'This page')->click();
-    ($this->find)($browser, 'section', 'Variant Names the step (chosen here), bucket');
-    ($this->find)($browser, 'li', 'applied: text of #next: “Choose a day” Made to one element.');
-    ($this->find)($browser, 'tr', 'exposureproperties');
-    ($this->find)($browser, 'td', 'stored as a preview’s');
-    ($this->find)($browser, 'td', 'conforms');
-    $said = ($this->said)($browser);
+    $browser = $this->visitor();
+    $browser->get($this->address(['purpose' => 'look', 'experiment' => null]));
+    $this->find($browser, 'label', 'Names the step')->click();
+    $this->find($browser, '[role=tab]', 'This page')->click();
+    $this->find($browser, 'section', 'Variant Names the step (chosen here), bucket');
+    $this->find($browser, 'li', 'applied: text of #next: “Choose a day” Made to one element.');
+    $this->find($browser, 'tr', 'exposureproperties');
+    $this->find($browser, 'td', 'stored as a preview’s');
+    $this->find($browser, 'td', 'conforms');
+    $said = $this->said($browser);
     expect($said)->toContain('others are for other pages')->toContain('Goals that this visitor has reached')->toContain('What Pellix keeps in this browser');
     // Whoever points at a change sees its element.
-    ($this->find)($browser, 'li[tabindex]', 'applied')->sendKeys('');
+    $this->find($browser, 'li[tabindex]', 'applied')->sendKeys('');
     $browser->executeScript('document.querySelector("plx-loupe").shadowRoot.querySelector("li[tabindex]").focus()');
-    $outline = ($this->find)($browser, '.outline');
+    $outline = $this->find($browser, '.outline');
     expect(round($outline->getSize()->getWidth()))->toBe(round($browser->findElement(WebDriverBy::id('next'))->getSize()->getWidth()));
     expect($this->axe($browser))->toBe([]);
     // Refused consent: nothing runs, and that is said.
-    ($this->find)($browser, '[role=tab]', 'Try')->click();
-    ($this->find)($browser, 'label', 'Refused')->click();
-    ($this->find)($browser, '[role=tab]', 'This page')->click();
-    ($this->find)($browser, 'section', 'The visitor has not agreed to statistics: nothing runs.');
+    $this->find($browser, '[role=tab]', 'Try')->click();
+    $this->find($browser, 'label', 'Refused')->click();
+    $this->find($browser, '[role=tab]', 'This page')->click();
+    $this->find($browser, 'section', 'The visitor has not agreed to statistics: nothing runs.');
     expect($browser->findElement(WebDriverBy::id('next'))->getText())->toBe('Continue with the request')->and(array_map(fn ($cookie) => $cookie->getName(), $browser->manage()->getCookies()))->not->toContain('plx_consent', 'plx_variants');
 });
 
@@ -135,16 +103,16 @@ it('leaves the page plain, and an ordinary one, where the link does not hold', f
     $this->await($browser, fn () => $browser->executeScript('return window.pellix && window.pellix.running'), 'the runtime', 10);
     expect($browser->executeScript('return [document.querySelectorAll("plx-loupe").length, location.hash, sessionStorage.length, document.cookie.includes("plx_variants")]'))->toBe([0, '', 0, true]);
     // A link that is followed on the very page that it leads to opens all the same; and to whoever looks from outside its root is closed.
-    $browser->get(($this->address)(['purpose' => 'preview']));
+    $browser->get($this->address(['purpose' => 'preview']));
     $this->await($browser, fn () => $browser->executeScript('return document.querySelector("plx-loupe") !== null') ?: null, 'the Loupe', 10);
     expect($browser->executeScript('return document.querySelector("plx-loupe").shadowRoot'))->toBeNull();
 });
 
 it('works on a page whose policy lets nothing run but what has its nonce', function () {
-    $browser = ($this->visitor)();
-    $browser->get(($this->address)(['purpose' => 'look', 'experiment' => null, 'url' => $this->demo().'/repairs/sound-policy']));
-    ($this->find)($browser, '[role=tab]', 'This page')->click();
-    ($this->find)($browser, 'td', 'stored as a preview’s');
+    $browser = $this->visitor();
+    $browser->get($this->address(['purpose' => 'look', 'experiment' => null, 'url' => $this->demo().'/repairs/sound-policy']));
+    $this->find($browser, '[role=tab]', 'This page')->click();
+    $this->find($browser, 'td', 'stored as a preview’s');
     $background = $browser->executeScript('return getComputedStyle(document.querySelector("plx-loupe").shadowRoot.querySelector(".sheet")).backgroundColor');
     expect($background)->toBe('rgb(246, 245, 240)')->and(array_filter($browser->manage()->getLog('browser'), fn (array $line): bool => preg_match('/loupe\.js|style/', $line['message']) === 1))->toBe([]);
 });
@@ -155,16 +123,16 @@ it('names the declaration that a change loses to, where that stands, and what wo
         .c7.on { color: teal } .c8 { color: teal } .c9 { background-color: teal } .c10 { --tone: teal } .c11 { color: teal } .c12 { color: teal }
         CSS;
     $desk = $this->signIn();
-    $made = ($this->ask)($desk, 'experiments', ['name' => 'Losing styles', 'hypothesis' => 'A page has styles of its own.', 'share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'], 'goals' => [], 'variants' => [
+    $made = $this->ask($desk, 'experiments', ['name' => 'Losing styles', 'hypothesis' => 'A page has styles of its own.', 'share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/loan'], 'goals' => [], 'variants' => [
         ['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []],
         ['key' => 'styled', 'name' => 'Styled', 'weight' => 50, 'control' => false, 'changes' => [['kind' => 'sheet', 'value' => $ours], ['kind' => 'style', 'selector' => '.c13', 'property' => 'color', 'value' => 'teal']]],
     ]]);
     expect($made['key'] ?? $made)->toBe('losing-styles');
-    $address = ($this->address)(['purpose' => 'look', 'experiment' => 'losing-styles'], $desk);
-    $browser = ($this->visitor)();
+    $address = $this->address(['purpose' => 'look', 'experiment' => 'losing-styles'], $desk);
+    $browser = $this->visitor();
     $browser->get($address);
-    ($this->find)($browser, '[role=tab]', 'This page')->click();
-    ($this->find)($browser, 'li', 'applied: style sheet');
+    $this->find($browser, '[role=tab]', 'This page')->click();
+    $this->find($browser, 'li', 'applied: style sheet');
     $browser->executeScript(<<<'JS'
         const style = document.createElement('style');
         style.textContent = [
@@ -192,9 +160,9 @@ it('names the declaration that a change loses to, where that stands, and what wo
         "--tone: teal loses to red by #k10 {$here} 15 \(specificity 1,0,0\)",
         "color: teal loses to red by body p\.c11 {$here} 16 \(specificity 0,1,2, !important\)\. “html body p\.c11",
     ] as $expected) {
-        $this->await($browser, fn () => preg_match("~{$expected}~u", ($this->said)($browser)) === 1 ?: null, $expected, 20);
+        $this->await($browser, fn () => preg_match("~{$expected}~u", $this->said($browser)) === 1 ?: null, $expected, 20);
     }
     // What is in effect is not complained of.
-    expect(($this->said)($browser))->not->toContain('#k12');
+    expect($this->said($browser))->not->toContain('#k12');
     $this->await($browser, fn () => $browser->executeScript('return document.getElementById("k13").style.color') === 'teal' ?: null, 'the style');
 });

@@ -5,16 +5,19 @@ export interface Spot {
     place: Place;
 }
 
-/** How much of a container, from either edge, means beside it and not in it. */
+/** How much of a container, from either edge, means beside it and not in it: a part of it, and so many pixels at most. */
 const EDGE = 0.25;
+const EDGE_PX = 14;
 const CONTAINERS = ['div', 'section', 'main', 'article', 'aside', 'header', 'footer', 'nav', 'ul', 'ol', 'form', 'fieldset', 'body'];
 
 /** Where something goes that is let go of at a point over an element: beside it, or into it. */
 export function spotAt(target: Element, x: number, y: number): Spot {
     const { left, top, width, height } = target.getBoundingClientRect();
     const isAcross = runsAcross(target);
-    const part = isAcross ? (x - left) / (width || 1) : (y - top) / (height || 1);
-    if (part > EDGE && part < 1 - EDGE && (target.localName === 'body' || CONTAINERS.includes(target.localName))) {
+    const [at, size] = isAcross ? [x - left, width || 1] : [y - top, height || 1];
+    const part = at / size;
+    const edge = Math.min(EDGE, EDGE_PX / size);
+    if (part > edge && part < 1 - edge && (target.localName === 'body' || CONTAINERS.includes(target.localName))) {
         return { target, place: 'last' };
     }
 

@@ -72,6 +72,9 @@ export function proposals(element: Element, changes: Change[] = []): Proposal[] 
     for (const one of own) {
         propose(one.text.startsWith('#') ? one.text : tag + one.text, one.sturdiness, one.why);
     }
+    if ((tag === 'main' || tag === 'body') && isOne(page, tag)) {
+        propose(tag, 'class', 'A page has one of its kind.');
+    }
     // Two of its own together.
     for (let i = 0; i < own.length; i++) {
         for (let k = i + 1; k < Math.min(own.length, i + 4); k++) {

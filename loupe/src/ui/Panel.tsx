@@ -44,6 +44,7 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
     useDraft(draft);
     useShownOnPage(draft, running, opening, isWithout);
     const sheet = useRef<HTMLDivElement>(null);
+    const frame = useRef<HTMLSpanElement>(null);
     const show = (to: Partial<Ticket>): void => {
         setTicket((before) => ({ ...before, ...to }));
         change(to);
@@ -87,6 +88,17 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
         [],
     );
     useEffect(() => {
+        // What lies at the end of the page can be scrolled to above the sheet; nothing of the page itself moves.
+        const root = frame.current?.getRootNode();
+        if (root instanceof ShadowRoot) {
+            const isBelow = !ticket.isFolded && ticket.edge === 'bottom';
+            Object.assign((root.host as HTMLElement).style, {
+                display: isBelow ? 'block' : '',
+                height: isBelow ? `${sheet.current?.offsetHeight ?? 0}px` : '',
+            });
+        }
+    }, [ticket.isFolded, ticket.edge]);
+    useEffect(() => {
         if (!ticket.isFolded) {
             sheet.current?.focus();
         }
@@ -103,6 +115,7 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
 
     return (
         <>
+            <span ref={frame} />
             {ticket.width !== null && <WidthFrame width={ticket.width} edge={ticket.isFolded ? null : ticket.edge} />}
             {ticket.isFolded ? (
                 <button
@@ -146,9 +159,7 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
                                 </button>
                             ))}
                         </span>
-                        <span className="who">
-                            {draft ? 'Changes' : 'Preview'} of {opening.site}: nothing that you do here is counted.
-                        </span>
+                        <span className="who">{whose(opening)}: nothing that you do here is counted.</span>
                         <button
                             type="button"
                             title="Arrow keys move it to another edge"
@@ -198,6 +209,14 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
             )}
         </>
     );
+}
+
+function whose({ draft, experiment, variant, experiments, site }: Opening): string {
+    const named = experiments.find(({ key }) => key === experiment);
+
+    return draft
+        ? `Changing “${named?.variants.find(({ key }) => key === variant)?.name ?? variant}” of ${named?.name ?? experiment}`
+        : `Preview of ${site}`;
 }
 
 function next(edge: Edge): Edge {

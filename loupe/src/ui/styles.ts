@@ -28,6 +28,7 @@ select { background: #fff; border: 1px solid #7a7f87; padding: 3px 6px; }
 a.plain { display: inline-block; color: #0f6b8a; }
 .soft { color: #5a6472; font-size: 13px; }
 .mono { font-family: ui-monospace, monospace; font-size: 12.5px; overflow-wrap: anywhere; }
+h2 .soft { font-weight: 400; }
 h2 { font-size: 15px; font-weight: 600; margin: 12px 0 4px; } h2:first-child { margin-top: 0; }
 h3 { font-size: 14px; font-weight: 600; margin: 8px 0 2px; }
 table { border-collapse: collapse; width: 100%; background: #fff; }
@@ -46,10 +47,13 @@ ul { padding-left: 18px; }
 .loupe .mono { font-family: ui-monospace, monospace; font-size: 12.5px; }
 input:not([type]), textarea { background: #fff; border: 1px solid #7a7f87; padding: 3px 6px; }
 .wide { width: 100%; } .short { width: 92px; }
-.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 10px 24px; }
+.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 10px; }
+.bottom .body:has(.columns), .top .body:has(.columns) { overflow: hidden; padding: 0; }
+.bottom .columns, .top .columns { height: 100%; }
+.bottom .columns > *, .top .columns > * { overflow: auto; padding: 8px 14px 14px; }
 .left .columns, .right .columns { grid-template-columns: minmax(0, 1fr); }
 .tools { display: flex; flex-wrap: wrap; gap: 4px 6px; align-items: center; margin: 4px 0; }
-.link { background: none; border: 0; padding: 0 2px; color: #0f6b8a; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; font-size: 13px; }
+.loupe .link { background: none; border: 0; padding: 0 2px; color: #0f6b8a; text-decoration: underline; text-underline-offset: 3px; cursor: pointer; font-size: 13px; }
 .main { background: #0f6b8a; color: #fff; border: 1px solid #0f6b8a; padding: 3px 12px; cursor: pointer; }
 .loupe .main { color: #fff; }
 button:disabled { opacity: .45; cursor: default; }

@@ -3,7 +3,7 @@ import { answer, api, type Experiment, type ExperimentDraft, type Schemas } from
 
 const TRIAL_AT = 500;
 /** What somebody does on the page, or another person here, is seen within two seconds. */
-const DRAFT_AT = 1500;
+const DRAFT_AT = 1000;
 /** It starts by itself. */
 const WATCHED_AT = 5000;
 

@@ -263,15 +263,10 @@ export function Change({ opening, draft, running, page, isPointing, onPointing, 
 /** Whether the page shows the variant at all, and why not. */
 function Standing({ opening, running, draft }: { opening: Opening; running: Running | null; draft: Draft }) {
     const experiment = running?.configuration.experiments.find(({ key }) => key === opening.experiment);
-    const named = opening.experiments.find(({ key }) => key === opening.experiment);
-    const variant = named?.variants.find(({ key }) => key === opening.variant)?.name ?? opening.variant;
     const entry = experiment && running ? entryOf(experiment, running.configuration, running.page) : null;
 
     return (
         <>
-            <p>
-                Changing <b>{variant}</b> of {named?.name ?? opening.experiment}.
-            </p>
             {draft.kept.state !== 'draft' && (
                 <p role="alert" className="broken">
                     The experiment is {draft.kept.state}: nothing that you do here is kept any more.

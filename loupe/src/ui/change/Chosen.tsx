@@ -33,9 +33,9 @@ const ACTS: { act: Act; label: string; isCode?: true }[] = [
 export function Chosen({ element, selector, changes, onSelector, onAct, mayCode }: Props) {
     return (
         <section aria-label="The chosen element">
-            <h2>{called(element)}</h2>
-            <p className="soft">{whereabouts(element).split(', ').slice(1).join(', ') || 'the page itself'}</p>
-            <Selectors element={element} changes={changes} selector={selector} onSelector={onSelector} />
+            <h2>
+                {called(element)} <span className="soft">{whereabouts(element).slice(called(element).length)}</span>
+            </h2>
             <p className="tools">
                 {ACTS.map(({ act, label, isCode }) => (
                     <button
@@ -51,6 +51,7 @@ export function Chosen({ element, selector, changes, onSelector, onAct, mayCode 
                 ))}
             </p>
             <p className="soft">Or drag it on the page to where it is to stand.</p>
+            <Selectors element={element} changes={changes} selector={selector} onSelector={onSelector} />
         </section>
     );
 }

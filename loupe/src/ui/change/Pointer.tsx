@@ -18,6 +18,7 @@ interface Props {
 /** Pointing at elements: by mouse on the page itself, by arrow keys while the button has the focus. */
 export function Pointer({ page, isPointing, onPointing, chosen, onChosen, onDropped, children }: Props) {
     const [at, setAt] = useState<Element | null>(null);
+    const [isByKeys, setIsByKeys] = useState(false);
     const [spot, setSpot] = useState<Spot | null>(null);
     const latest = useRef({ chosen, onChosen, onDropped });
     useLayoutEffect(() => {
@@ -72,10 +73,13 @@ export function Pointer({ page, isPointing, onPointing, chosen, onChosen, onDrop
                     type="button"
                     className="plain"
                     aria-pressed={isPointing}
-                    aria-describedby="pointer-help"
+                    onFocus={(event) => setIsByKeys(event.currentTarget.matches(':focus-visible'))}
                     onClick={() => onPointing(!isPointing)}
                     onKeyDown={keys}
-                    onBlur={() => setAt(null)}
+                    onBlur={() => {
+                        setAt(null);
+                        setIsByKeys(false);
+                    }}
                 >
                     Point
                 </button>{' '}
@@ -86,13 +90,11 @@ export function Pointer({ page, isPointing, onPointing, chosen, onChosen, onDrop
                 <span className="soft" role="status">
                     {at
                         ? `${called(at)}. Click it, or press Enter.`
-                        : isPointing
-                          ? 'Click an element of the page; it does nothing else meanwhile.'
-                          : 'The page does what it always does: open a menu, go on to another step.'}
-                </span>{' '}
-                <span className="soft" id="pointer-help">
-                    With the keyboard, on Point: arrow keys go up to what is around, down into it, left and right to neighbours; Enter
-                    chooses.
+                        : isByKeys
+                          ? 'Arrow keys: up to what is around, down into it, left and right to neighbours. Enter chooses.'
+                          : isPointing
+                            ? 'Click an element of the page.'
+                            : 'The page does what it always does.'}
                 </span>
             </p>
             {at && !spot && <Outline of={at} />}

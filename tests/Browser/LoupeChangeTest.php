@@ -1,0 +1,167 @@
+<?php
+
+use Facebook\WebDriver\Interactions\WebDriverActions;
+use Facebook\WebDriver\Remote\RemoteWebDriver;
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys;
+use Tests\Support\LoupeSteps;
+
+pest()->use(LoupeSteps::class);
+
+beforeEach(function () {
+    // A draft for one page of the site, with a variant that changes nothing yet.
+    $this->draft = function (RemoteWebDriver $desk, string $name, string $path): string {
+        $made = $this->ask($desk, 'experiments', ['name' => $name, 'share' => 1, 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => $path], 'variants' => [['key' => 'control', 'name' => 'As it is', 'weight' => 50, 'control' => true, 'changes' => []], ['key' => 'new', 'name' => 'New', 'weight' => 50, 'control' => false, 'changes' => []]], 'goals' => [['key' => 'joined']]]);
+
+        return $made['key'] ?? throw new RuntimeException((string) json_encode($made));
+    };
+    $this->changing = function (RemoteWebDriver $desk, string $key, string $url): RemoteWebDriver {
+        $browser = $this->visitor();
+        $browser->get($this->address(['purpose' => 'change', 'experiment' => $key, 'variant' => 'new', 'url' => $url, 'hours' => 2], $desk));
+        $this->find($browser, 'button[aria-pressed=true]', 'Point');
+
+        return $browser;
+    };
+    // What a fresh visitor of each variant sees of a page.
+    $this->seen = function (string $key, string $url, string $look): array {
+        $seen = [];
+        for ($i = 0; $i < 20 && count($seen) < 2; $i++) {
+            $browser = $this->open();
+            $browser->get($url);
+            $variant = $this->await($browser, fn () => preg_match("/{$key}~([a-z0-9-]+)/", (string) $browser->manage()->getCookieNamed('plx_variants')?->getValue(), $m) === 1 ? $m[1] : null, 'the assignment');
+            usleep(1_200_000);
+            $seen[$variant] = $browser->executeScript($look);
+            $browser->quit();
+        }
+
+        return $seen;
+    };
+});
+
+it('makes a variant by mouse: words, a button, a block moved, one removed, and a banner; visitors of it see these, and no other does', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'Made by mouse', '/workshops');
+    $browser = ($this->changing)($desk, $key, $this->demo().'/workshops');
+    $desk->get($this->origin()."/sites/plx_larkhollowdemo01/experiments/{$key}/exposure");
+    $this->see($desk, 'Change it on the page');
+
+    $this->pointAt($browser, 'main h1');
+    $this->find($browser, 'button', 'Type its text in place')->click();
+    $this->find($browser, '.note', 'Type on the page');
+    $browser->getKeyboard()->sendKeys('Learn with us');
+    $browser->getKeyboard()->sendKeys(WebDriverKeys::ENTER);
+    expect($this->changesListed($browser, 1)[0])->toContain('“Learn with us”');
+    // In Pellix it is there within two seconds, in the same list.
+    $this->await($desk, fn () => $desk->executeScript('return [...document.querySelectorAll("input")].some((one) => one.value === "Learn with us") || null;'), 'the change in Pellix', 2);
+
+    $this->pointAt($browser, 'main .lead');
+    $this->find($browser, 'button', 'Style…')->click();
+    $this->find($browser, '.styles div', 'font-weight')->findElement(WebDriverBy::cssSelector('option[value="700"]'))->click();
+    $this->changesListed($browser, 2);
+
+    // Dragged to where it is to stand.
+    $heading = $this->pointAt($browser, 'main h1');
+    $lead = $browser->findElement(WebDriverBy::cssSelector('main .lead'));
+    $height = $lead->getSize()->getHeight();
+    (new WebDriverActions($browser))->clickAndHold($heading)->moveByOffset(0, 12)->moveToElement($lead, 0, intdiv($height, 2) - 3)->perform();
+    $this->find($browser, '.drop');
+    (new WebDriverActions($browser))->release()->perform();
+    expect($this->changesListed($browser, 3)[2])->toContain('moved after');
+
+    $this->pointAt($browser, 'footer a');
+    $this->find($browser, 'button', 'Remove')->click();
+    $this->changesListed($browser, 4);
+
+    $this->pointAt($browser, 'main .lead');
+    $this->find($browser, 'button', 'Insert…')->click();
+    $this->find($browser, 'form textarea')->sendKeys('<p id="banner">Open on Sundays in December</p>');
+    $this->find($browser, 'button', 'Keep this change')->click();
+    $listed = $this->changesListed($browser, 5);
+    expect($this->axe($browser))->toBe([]);
+
+    // A step taken back and made again, over a page that is loaded anew in between.
+    $this->find($browser, 'button', 'Undo')->click();
+    $this->changesListed($browser, 4);
+    $browser->navigate()->refresh();
+    $this->find($browser, 'button:not([disabled])', 'Redo')->click();
+    expect($this->changesListed($browser, 5))->toBe($listed);
+
+    $look = 'const one = (css) => document.querySelector(css); return [one("main h1").textContent, getComputedStyle(one("main .lead")).fontWeight, one("main .lead").compareDocumentPosition(one("main h1")) & 4, document.querySelectorAll("footer a").length, one("#banner")?.textContent ?? null];';
+    $plain = $browser->executeScript($look);
+    expect($plain[0])->toBe('Learn with us')->and($plain[4])->toBe('Open on Sundays in December');
+    expect($this->ask($desk, "experiments/{$key}/stage", ['action' => 'start', 'reason' => 'For a test'])['state'] ?? null)->toBe('running');
+    $seen = ($this->seen)($key, $this->demo().'/workshops', $look);
+    expect($seen['new'])->toBe($plain)->and($seen['control'][0])->not->toBe('Learn with us')->and($seen['control'][2])->toBe(0)->and($seen['control'][3])->toBe($plain[3] + 1)->and($seen['control'][4])->toBeNull();
+    $this->ask($desk, "experiments/{$key}/stage", ['action' => 'end', 'reason' => 'It was for a test']);
+});
+
+it('makes the same by keyboard alone', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'Made by keys', '/catalogue-evening');
+    $browser = ($this->changing)($desk, $key, $this->demo().'/catalogue-evening');
+    $keys = fn (string ...$all) => $browser->getKeyboard()->sendKeys($all);
+    // Tab until the focus is on a control of that name.
+    $to = function (string $name) use ($browser, $keys): void {
+        for ($i = 0; $i < 120; $i++) {
+            $at = (string) $browser->executeScript('const one = document.querySelector("plx-loupe").shadowRoot.activeElement; return one === null || !one.matches("button, input, select, textarea") ? "" : (one.getAttribute("aria-label") ?? [...one.labels ?? []].map((label) => label.textContent).join(" ") + " " + one.textContent);');
+            if (str_contains($at, $name)) {
+                return;
+            }
+            $keys(WebDriverKeys::TAB);
+        }
+        $this->fail("No way to {$name} by keys.");
+    };
+    // From the beginning: the sheet has the focus when it is unfolded.
+    $begin = function () use ($browser): void {
+        foreach ([1, 2] as $ignored) {
+            $browser->getKeyboard()->sendKeys([WebDriverKeys::ALT, WebDriverKeys::SHIFT, 'l']);
+            // The keys are let go of.
+            $browser->getKeyboard()->sendKeys(WebDriverKeys::NULL);
+        }
+    };
+    $choose = function (string ...$arrows) use ($begin, $to, $keys): void {
+        $begin();
+        $to('Point');
+        $keys(...$arrows);
+        $keys(WebDriverKeys::ENTER);
+    };
+    // The first arrow goes to the main part of the page, the next into it.
+    $choose(WebDriverKeys::ARROW_DOWN, WebDriverKeys::ARROW_DOWN);
+    $first = $this->find($browser, 'section[aria-label="The chosen element"] h2')->getText();
+    expect($first)->toContain('heading');
+    $to('Text…');
+    $keys(WebDriverKeys::ENTER);
+    $to('New text');
+    $keys(WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, 'By lamplight');
+    $to('Keep this change');
+    $keys(WebDriverKeys::ENTER);
+    $this->changesListed($browser, 1);
+    $to('After its neighbour');
+    $keys(WebDriverKeys::ENTER);
+    $this->changesListed($browser, 2);
+    $to('Insert…');
+    $keys(WebDriverKeys::ENTER);
+    $to('HTML to put in');
+    $keys('<p id="banner">Open late</p>');
+    $to('Keep this change');
+    $keys(WebDriverKeys::ENTER);
+    $this->changesListed($browser, 3);
+    $to('Style…');
+    $keys(WebDriverKeys::ENTER);
+    $to('(opacity)');
+    $keys(WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, '0.8', WebDriverKeys::ENTER);
+    $this->changesListed($browser, 4);
+    $choose(WebDriverKeys::ARROW_UP, WebDriverKeys::ARROW_RIGHT);
+    $to('Remove');
+    $keys(WebDriverKeys::ENTER);
+    $listed = $this->changesListed($browser, 5);
+    expect($listed[0])->toContain('By lamplight')->and($listed[1])->toContain('moved after')->and($listed[2])->toContain('inserted')->and($listed[3])->toContain('opacity: 0.8')->and($listed[4])->toContain('removed')
+        ->and($browser->executeScript('return [document.querySelector("main h1").textContent, getComputedStyle(document.querySelector("main h1")).opacity, document.querySelector("#banner").textContent]'))->toBe(['By lamplight', '0.8', 'Open late']);
+    // And back again.
+    $begin();
+    foreach (range(4, 0) as $left) {
+        $to('Undo');
+        $keys(WebDriverKeys::ENTER);
+        $this->changesListed($browser, $left);
+    }
+});
