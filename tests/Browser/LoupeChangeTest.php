@@ -4,9 +4,12 @@ use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
+use Pellix\Core\Wiring\Snippet;
 use Tests\Support\LoupeSteps;
 
 pest()->use(LoupeSteps::class);
+
+afterEach(fn () => array_map(unlink(...), glob(getenv('PELLIX_TEST_DATA').'/pasted.html')));
 
 beforeEach(function () {
     // A draft for one page of the site, with a variant that changes nothing yet.
@@ -115,8 +118,6 @@ it('makes the same by keyboard alone', function () {
     $begin = function () use ($browser): void {
         foreach ([1, 2] as $ignored) {
             $browser->getKeyboard()->sendKeys([WebDriverKeys::ALT, WebDriverKeys::SHIFT, 'l']);
-            // The keys are let go of.
-            $browser->getKeyboard()->sendKeys(WebDriverKeys::NULL);
         }
     };
     $choose = function (string ...$arrows) use ($begin, $to, $keys): void {
@@ -132,7 +133,8 @@ it('makes the same by keyboard alone', function () {
     $to('Text…');
     $keys(WebDriverKeys::ENTER);
     $to('New text');
-    $keys(WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, 'By lamplight');
+    $keys(WebDriverKeys::CONTROL, 'a');
+    $keys('By lamplight');
     $to('Keep this change');
     $keys(WebDriverKeys::ENTER);
     $this->changesListed($browser, 1);
@@ -149,13 +151,14 @@ it('makes the same by keyboard alone', function () {
     $to('Style…');
     $keys(WebDriverKeys::ENTER);
     $to('(opacity)');
-    $keys(WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, '0.8', WebDriverKeys::ENTER);
+    $keys(WebDriverKeys::CONTROL, 'a');
+    $keys('0.8', WebDriverKeys::ENTER);
     $this->changesListed($browser, 4);
     $choose(WebDriverKeys::ARROW_UP, WebDriverKeys::ARROW_RIGHT);
     $to('Remove');
     $keys(WebDriverKeys::ENTER);
     $listed = $this->changesListed($browser, 5);
-    expect($listed[0])->toContain('By lamplight')->and($listed[1])->toContain('moved after')->and($listed[2])->toContain('inserted')->and($listed[3])->toContain('opacity: 0.8')->and($listed[4])->toContain('removed')
+    expect($listed[0])->toContain('“By lamplight”')->and($listed[1])->toContain('moved after')->and($listed[2])->toContain('inserted')->and($listed[3])->toContain('opacity: 0.8')->and($listed[4])->toContain('removed')
         ->and($browser->executeScript('return [document.querySelector("main h1").textContent, getComputedStyle(document.querySelector("main h1")).opacity, document.querySelector("#banner").textContent]'))->toBe(['By lamplight', '0.8', 'Open late']);
     // And back again.
     $begin();
@@ -164,4 +167,133 @@ it('makes the same by keyboard alone', function () {
         $keys(WebDriverKeys::ENTER);
         $this->changesListed($browser, $left);
     }
+});
+
+it('changes a page with a strict policy, and an element that comes late', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'Strict and late', '/workbench');
+    $nonced = str_replace('<script ', '<script nonce="n1" ', Snippet::loader('plx_larkhollowdemo01', $this->origin()));
+    $policy = "script-src 'nonce-n1' {$this->origin()}; style-src 'nonce-n1'; connect-src {$this->origin()}; object-src 'none'";
+    $late = '<script nonce="n1">setTimeout(() => document.querySelector("main").insertAdjacentHTML("beforeend", "<p id=late>It comes late</p>"), 800)</script>';
+    file_put_contents(getenv('PELLIX_TEST_DATA').'/pasted.html', "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta http-equiv=\"Content-Security-Policy\" content=\"{$policy}\">{$nonced}<title>Workbench</title><style nonce=\"n1\">#go { color: #333 }</style></head><body><main><h1>Workbench</h1><p><button id=\"go\">Go</button></p><section id=\"old\"><p>Old news</p></section></main>{$late}</body></html>");
+    $browser = ($this->changing)($desk, $key, $this->demo().'/workbench');
+    $this->await($browser, fn () => $browser->findElement(WebDriverBy::id('late')), 'what comes late');
+    $this->pointAt($browser, '#late');
+    $this->find($browser, 'button', 'Type its text in place')->click();
+    $this->find($browser, '.note', 'Type on the page');
+    $browser->getKeyboard()->sendKeys(['Worth the wait', WebDriverKeys::ENTER]);
+    $this->changesListed($browser, 1);
+    // A button that would be pressed by the blanks that are typed into it.
+    $this->pointAt($browser, '#go');
+    $this->find($browser, 'button', 'Type its text in place')->click();
+    $this->find($browser, '.note', 'Type on the page');
+    $browser->getKeyboard()->sendKeys(['Go on then', WebDriverKeys::ENTER]);
+    $this->changesListed($browser, 2);
+    $this->find($browser, 'button', 'Style…')->click();
+    $this->typeOver($browser, $this->find($browser, '.styles div', '(color)')->findElement(WebDriverBy::cssSelector('input.mono')), '#0000aa', WebDriverKeys::ENTER);
+    $this->changesListed($browser, 3);
+    $this->pointAt($browser, '#old p');
+    $this->find($browser, 'button', 'Hide')->click();
+    $this->changesListed($browser, 4);
+    $browser->navigate()->refresh();
+    $listed = $this->changesListed($browser, 4);
+    $look = 'return [document.querySelector("#late")?.textContent, document.querySelector("#go").textContent, getComputedStyle(document.querySelector("#go")).color, document.querySelector("#old p").checkVisibility()];';
+    $this->await($browser, fn () => $browser->executeScript($look) === ['Worth the wait', 'Go on then', 'rgb(0, 0, 170)', false] ?: null, 'the changes on the page');
+    $this->await($browser, fn () => ! str_contains($this->said($browser), 'No element of this page') ?: null, 'nothing to be missing any more');
+    expect($listed[1])->toContain('#go');
+    expect($this->ask($desk, "experiments/{$key}/stage", ['action' => 'start', 'reason' => 'For a test'])['state'] ?? null)->toBe('running');
+    $seen = ($this->seen)($key, $this->demo().'/workbench', $look);
+    expect($seen['new'])->toBe(['Worth the wait', 'Go on then', 'rgb(0, 0, 170)', false])->and($seen['control'])->toBe(['It comes late', 'Go', 'rgb(51, 51, 51)', true]);
+    $this->ask($desk, "experiments/{$key}/stage", ['action' => 'end', 'reason' => 'It was for a test']);
+});
+
+it('changes a view that an application has moved on to, once clicks are let through', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'A view of the desk', '/bench');
+    $site = str_replace('larkhollow.localhost', 'desk.larkhollow.localhost', $this->demo());
+    $browser = ($this->changing)($desk, $key, "{$site}/");
+    // It is not for the view that the application begins with, and that is said.
+    $this->find($browser, '[role=status]', 'The experiment is not met on this page');
+    $this->find($browser, 'button', 'Interact')->click();
+    $browser->findElement(WebDriverBy::cssSelector('[data-to="/bench"]'))->click();
+    $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'Which bench' ?: null, 'the next view');
+    $this->find($browser, 'button', 'Point')->click();
+    $this->pointAt($browser, 'main h1');
+    $this->find($browser, 'button', 'Text…')->click();
+    $this->typeOver($browser, $this->find($browser, 'form textarea'), 'Pick your bench');
+    $this->find($browser, 'button', 'Keep this change')->click();
+    $this->changesListed($browser, 1);
+    expect($browser->findElement(WebDriverBy::cssSelector('main h1'))->getText())->toBe('Pick your bench');
+    // Back and on again: made where it belongs, and nowhere else.
+    $this->find($browser, 'button', 'Interact')->click();
+    $browser->navigate()->back();
+    $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'Book a bench' ?: null, 'the first view');
+    $browser->navigate()->forward();
+    $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'Pick your bench' ?: null, 'the changed view');
+});
+
+it('tells two people who change one variant at the same time, and loses nothing of either', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'Two at once', '/hours');
+    $one = ($this->changing)($desk, $key, $this->demo().'/hours');
+    $two = ($this->changing)($desk, $key, $this->demo().'/hours');
+    $words = function (RemoteWebDriver $browser, string $css, string $text): void {
+        $this->pointAt($browser, $css);
+        $this->find($browser, 'button', 'Text…')->click();
+        $this->typeOver($browser, $this->find($browser, 'form textarea'), $text);
+    };
+    $words($one, 'main h1', 'When we are open');
+    $words($two, 'footer', 'Nothing else');
+    $this->find($one, 'button', 'Keep this change')->click();
+    $this->find($two, 'button', 'Keep this change')->click();
+    foreach ([$one, $two] as $browser) {
+        $listed = $this->changesListed($browser, 2);
+        expect(implode(' ', $listed))->toContain('When we are open')->toContain('Nothing else');
+        $this->find($browser, '[role=status]', 'has changed this variant just now');
+        $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'When we are open' ?: null, 'what both have done');
+    }
+    // One takes back their own step, and the other's stays.
+    $this->find($one, 'button', 'Undo')->click();
+    expect($this->changesListed($one, 1)[0])->toContain('Nothing else');
+    expect($this->changesListed($two, 1)[0])->toContain('Nothing else');
+});
+
+it('binds a change to phones, in a frame as wide as one', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'On phones', '/donate');
+    $browser = ($this->changing)($desk, $key, $this->demo().'/donate');
+    $this->find($browser, '[role=tab]', 'Try')->click();
+    $this->find($browser, 'label', '390: phone')->click();
+    $this->find($browser, 'iframe');
+    $this->find($browser, '[role=tab]', 'Change')->click();
+    $inFrame = function (string $script) use ($browser): mixed {
+        return $this->await($browser, function () use ($browser, $script) {
+            $browser->switchTo()->frame($this->find($browser, 'iframe'));
+            try {
+                return $browser->executeScript($script);
+            } finally {
+                $browser->switchTo()->defaultContent();
+            }
+        }, $script);
+    };
+    $inFrame('return document.querySelector("main h1") ? true : null');
+    usleep(1_000_000);
+    $browser->switchTo()->frame($this->find($browser, 'iframe'));
+    (new WebDriverActions($browser))->moveToElement($browser->findElement(WebDriverBy::cssSelector('main h1')))->click()->perform();
+    $browser->switchTo()->defaultContent();
+    $this->find($browser, 'button', 'Style…')->click();
+    $this->find($browser, 'section[aria-label=Style] option', 'phones: up to 600')->click();
+    $this->find($browser, '.styles div', '(text-align)')->findElement(WebDriverBy::cssSelector('option[value="end"]'))->click();
+    expect($this->changesListed($browser, 1)[0])->toContain('on screens up to 600 pixels wide');
+    $inFrame('return getComputedStyle(document.querySelector("main h1")).textAlign === "end" ? true : null');
+    // In a window that is wider nothing of it is made, and nothing is missing.
+    $this->find($browser, '[role=tab]', 'Try')->click();
+    $this->find($browser, 'label', 'This window')->click();
+    $this->find($browser, '[role=tab]', 'Change')->click();
+    $this->changesListed($browser, 1);
+    usleep(1_500_000);
+    expect($browser->executeScript('return getComputedStyle(document.querySelector("main h1")).textAlign'))->not->toBe('end')->and($this->said($browser))->not->toContain('No element of this page');
+    $this->find($browser, 'button', 'Interact')->click();
+    $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setDeviceMetricsOverride', 'params' => ['width' => 560, 'height' => 800, 'deviceScaleFactor' => 1, 'mobile' => false]]);
+    $this->await($browser, fn () => $browser->executeScript('return getComputedStyle(document.querySelector("main h1")).textAlign === "end" || null'), 'the change in a narrow window');
 });

@@ -1,5 +1,6 @@
 <?php
 
+use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
 use Tests\Support\LoupeSteps;
@@ -165,4 +166,24 @@ it('names the declaration that a change loses to, where that stands, and what wo
     // What is in effect is not complained of.
     expect($this->said($browser))->not->toContain('#k12');
     $this->await($browser, fn () => $browser->executeScript('return document.getElementById("k13").style.color') === 'teal' ?: null, 'the style');
+});
+
+it('points at an element of the page, sets nothing off there, and says which selectors find it again', function () {
+    $browser = $this->visitor();
+    $browser->get($this->address(['purpose' => 'look', 'experiment' => null]));
+    $this->find($browser, '[role=tab]', 'Point')->click();
+    $this->find($browser, '.body button', 'Point')->click();
+    $button = $browser->findElement(WebDriverBy::id('next'));
+    (new WebDriverActions($browser))->moveToElement($button)->perform();
+    $this->find($browser, '[role=status]', 'Click it, or press Enter');
+    (new WebDriverActions($browser))->click()->perform();
+    $this->find($browser, 'td.mono', '#next');
+    $this->find($browser, 'td', 'sturdy: an id');
+    // The button leads to the next step, and has not.
+    expect($browser->getCurrentURL())->toBe($this->demo().'/loan')->and($this->axe($browser))->toBe([]);
+    // By keys: what is around it.
+    $this->find($browser, '.body button', 'Point')->sendKeys('');
+    $browser->executeScript('[...document.querySelector("plx-loupe").shadowRoot.querySelectorAll(".body button")].find((one) => one.textContent === "Point").focus(); return null;');
+    $browser->getKeyboard()->sendKeys([WebDriverKeys::ARROW_UP, WebDriverKeys::ENTER]);
+    $this->find($browser, 'h2', 'form');
 });

@@ -9,6 +9,7 @@ use Facebook\WebDriver\Remote\RemoteExecuteMethod;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys;
 use RuntimeException;
 
 /** What is done in browser tests with the Loupe. */
@@ -76,6 +77,14 @@ trait LoupeSteps
         $this->find($browser, 'section[aria-label="The chosen element"]');
 
         return $element;
+    }
+
+    /** Types in the place of what a field of the Loupe has. */
+    protected function typeOver(RemoteWebDriver $browser, RemoteWebElement $field, string ...$keys): void
+    {
+        $field->sendKeys([WebDriverKeys::CONTROL, 'a']);
+        // Not to the field: the driver would give it the focus anew, and end the selection.
+        $browser->getKeyboard()->sendKeys($keys);
     }
 
     /** @return list<string> the changes that the Loupe lists, once it lists so many and Pellix has kept them */

@@ -41,6 +41,11 @@ export function editInPlace(element: HTMLElement, text: string, done: (text: str
                     // A link would be followed, and a button pressed by the blank that is typed into it.
                     event.preventDefault();
                 }
+                if (event instanceof view.KeyboardEvent && name === 'keydown' && event.key === ' ' && element.localName === 'button') {
+                    // It would be pressed instead.
+                    event.preventDefault();
+                    element.ownerDocument.execCommand('insertText', false, ' ');
+                }
                 if (event instanceof view.KeyboardEvent && name === 'keydown' && (event.key === 'Enter' || event.key === 'Escape')) {
                     event.preventDefault();
                     finish(event.key === 'Enter');

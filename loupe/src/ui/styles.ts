@@ -60,6 +60,7 @@ button:disabled { opacity: .45; cursor: default; }
 button[aria-pressed=true] { background: #1b2430; color: #fff; }
 .loupe button.plain[aria-pressed=true] { color: #fff; }
 .note { border-left: 3px solid #8a5800; padding-left: 8px; margin: 4px 0; }
+.form > .tools { position: sticky; bottom: -14px; background: #f6f5f0; padding: 4px 0; }
 .form { border-left: 3px solid #0f6b8a; padding-left: 10px; display: grid; gap: 6px; margin: 6px 0; }
 .steps { padding-left: 26px; } .steps li { border-bottom: 1px solid #d9d6cc; padding: 3px 0; } .steps .off .what { color: #5a6472; text-decoration: line-through; }
 .steps p { font-size: 13px; }

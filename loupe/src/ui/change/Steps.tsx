@@ -69,14 +69,14 @@ export function Steps({ draft, sayings, onEdit, onPoint, onWithout }: Props) {
                             </p>
                         ))}
                         <span className="tools">
-                            <button type="button" className="link" onClick={() => onEdit(i)} aria-label={`Edit change ${i + 1}`}>
+                            <button type="button" className="link" onClick={() => onEdit(i)} aria-label={`Edit: change ${i + 1}`}>
                                 Edit
                             </button>
                             <button
                                 type="button"
                                 className="link"
                                 onClick={() => step(switched(list, i), change.off ? 'Switched on' : 'Switched off')}
-                                aria-label={`Switch change ${i + 1} ${change.off ? 'on' : 'off'}`}
+                                aria-label={`Switch ${change.off ? 'on' : 'off'}: change ${i + 1}`}
                             >
                                 {change.off ? 'Switch on' : 'Switch off'}
                             </button>
@@ -85,7 +85,7 @@ export function Steps({ draft, sayings, onEdit, onPoint, onWithout }: Props) {
                                 className="link"
                                 disabled={i === 0}
                                 onClick={() => step(moved(list, i, i - 1), 'Made earlier')}
-                                aria-label={`Make change ${i + 1} earlier`}
+                                aria-label={`Earlier: change ${i + 1}`}
                             >
                                 Earlier
                             </button>
@@ -94,7 +94,7 @@ export function Steps({ draft, sayings, onEdit, onPoint, onWithout }: Props) {
                                 className="link"
                                 disabled={i === list.length - 1}
                                 onClick={() => step(moved(list, i, i + 1), 'Made later')}
-                                aria-label={`Make change ${i + 1} later`}
+                                aria-label={`Later: change ${i + 1}`}
                             >
                                 Later
                             </button>
@@ -102,7 +102,7 @@ export function Steps({ draft, sayings, onEdit, onPoint, onWithout }: Props) {
                                 type="button"
                                 className="link"
                                 onClick={() => step(without(list, i), 'Taken out')}
-                                aria-label={`Take change ${i + 1} out`}
+                                aria-label={`Take out: change ${i + 1}`}
                             >
                                 Take out
                             </button>

@@ -37,7 +37,7 @@ export function Styles({ element, selector, list, media, onMedia, onStyle, onTak
                         <Control
                             key={one.property}
                             of={one}
-                            value={now.getPropertyValue(one.property)}
+                            value={own(one.property)?.value ?? now.getPropertyValue(one.property)}
                             page={element.ownerDocument}
                             isChanged={own(one.property) !== undefined}
                             onValue={(value) => onStyle(one.property, value)}
@@ -52,7 +52,7 @@ export function Styles({ element, selector, list, media, onMedia, onStyle, onTak
 
 interface ControlProps {
     of: Property;
-    /** As the browser has computed it. */
+    /** As it was chosen, or else as the browser has computed it. */
     value: string;
     page: Document;
     isChanged: boolean;
@@ -85,7 +85,7 @@ function Control({ of: one, value, page, isChanged, onValue, onTakeBack }: Contr
                 <TypedField id={id} value={value} onValue={onValue} />
             )}
             {isChanged && (
-                <button type="button" className="link" onClick={onTakeBack} aria-label={`Take back: ${one.label} (${one.property})`}>
+                <button type="button" className="link" onClick={onTakeBack} aria-label={`as it was: ${one.label} (${one.property})`}>
                     as it was
                 </button>
             )}
