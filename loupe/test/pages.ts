@@ -149,4 +149,18 @@ export const PAGES: Saved[] = [
         html: (h, more) =>
             `<select class="${h('s')}" name="item">${listOf((words, i) => `<option value="i-${i}">${words}</option>`, more && '<option value="i-9">New</option>')}<option value="tolland-horn">Tolland horn</option></select>`,
     },
+    {
+        name: 'an element with a tree of its own, and what is slotted into it',
+        tag: 'P',
+        words: 'Open until ten',
+        html: (h, more) =>
+            `<main>${more && `<shop-card class="${h('c')}"><template shadowrootmode="open"><slot></slot></template><p slot="text">New</p></shop-card>`}<shop-card class="${h('c')}" data-shop="oak-street"><template shadowrootmode="open"><section class="${h('s')}"><h2>Oak Street</h2><slot name="text"></slot></section></template><p slot="text" class="${h('p')}">Open until ten</p></shop-card></main>`,
+    },
+    {
+        name: 'elements with trees of their own, told apart by what is around them',
+        tag: 'STAR-RATING',
+        words: 'Four of five',
+        html: (h, more) =>
+            `<section id="flute">${more && '<p>New</p>'}<star-rating><template shadowrootmode="open"><b class="${h('b')}">★★★</b></template>Three of five</star-rating></section><section id="cello"><h2>Cello</h2><star-rating><template shadowrootmode="open"><b class="${h('b')}">★★★★</b></template>Four of five</star-rating></section>`,
+    },
 ];

@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest';
+import type { Change } from '../../runtime/src/types';
 import { isGenerated, weakness } from '../src/point/names';
 import { passedOver, proposals } from '../src/point/selectors';
 import { PAGES, type Saved } from './pages';
@@ -15,10 +16,17 @@ const AGAIN = ['9pLm2', 'hTrWx', '7z8y9x', 'm2Kd8', 'f6e5d4', 'wP3nB'];
 function built(page: Saved, made: string[], more: string): Document {
     const known = new Map<string, string>();
 
-    return new DOMParser().parseFromString(
+    const document = new DOMParser().parseFromString(
         `<!DOCTYPE html><body>${page.html((name) => known.set(name, known.get(name) ?? made[known.size % made.length]).get(name)!, more)}</body>`,
         'text/html',
     );
+    // As browsers read them (https://html.spec.whatwg.org/multipage/scripting.html#attr-template-shadowrootmode), which this document model does not.
+    document.querySelectorAll<HTMLTemplateElement>('template[shadowrootmode]').forEach((template) => {
+        template.parentElement!.attachShadow({ mode: 'open' }).append(template.content);
+        template.remove();
+    });
+
+    return document;
 }
 
 function pointedAt(page: Saved, document: Document): Element {
@@ -45,6 +53,28 @@ it.each(PAGES)('finds the same element when the page is built anew: $name', (pag
     expect([best.selector, Array.from(after.querySelectorAll(best.selector))]).toEqual([best.selector, [same]]);
     // No selector that is offered has made-up letters in it.
     proposals(element).forEach(({ selector }) => FIRST.forEach((made) => expect(selector).not.toContain(made)));
+});
+
+it('finds the element that has a tree of its own where somebody points into the tree', () => {
+    const page = PAGES.find(({ name }) => name.startsWith('an element with a tree'))!;
+    const document = built(page, FIRST, '');
+    const host = document.querySelector('[data-shop]')!;
+    const [best] = proposals(host.shadowRoot!.querySelector('h2')!);
+    expect(best).toMatchObject({ count: 1, sturdiness: 'data' });
+    expect(best.why).toContain('no selector reaches into');
+    expect(document.querySelector(best.selector)).toBe(host);
+});
+
+it('does not go by what a change of ours has put there', () => {
+    const page = new DOMParser().parseFromString('<p class="note hot">One</p><p class="note" title="Two">Two</p>', 'text/html');
+    const changes: Change[] = [
+        { kind: 'class', selector: '.note', add: ['hot'] },
+        { kind: 'attribute', selector: 'p', attribute: 'title', value: 'Two' },
+    ];
+    for (const element of Array.from(page.querySelectorAll('p'))) {
+        proposals(element, changes).forEach(({ selector }) => expect(selector).not.toMatch(/hot|title/));
+    }
+    expect(proposals(page.querySelector('p')!)[0].selector).toBe('p.hot');
 });
 
 it('goes by position last, says so, and finds the element all the same', () => {

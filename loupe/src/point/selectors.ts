@@ -11,6 +11,8 @@ export interface Proposal {
     why: string;
 }
 
+const WITHIN = 'It lies in a tree of its own, which no selector reaches into: this finds the element that has the tree.';
+
 /** The sturdiest first. */
 const ORDER: Sturdiness[] = ['id', 'data', 'attribute', 'class', 'place', 'position'];
 
@@ -34,10 +36,12 @@ const ATTRIBUTES = [
     'itemprop',
     'value',
     'label',
-    'slot',
     'datetime',
     'lang',
 ];
+
+/** Of these, others may well have the same tomorrow. */
+const SHARED = ['role', 'type', 'rel', 'itemprop', 'lang'];
 
 interface Handle {
     text: string;
@@ -56,6 +60,10 @@ type Handles = (element: Element) => Handle[];
  * @param changes made to the page already: nothing that they have put there is gone by
  */
 export function proposals(element: Element, changes: Change[] = []): Proposal[] {
+    const root = element.getRootNode();
+    if (root !== element.ownerDocument && 'host' in root) {
+        return proposals(root.host as Element, changes).map((one) => ({ ...one, why: `${WITHIN} ${one.why}` }));
+    }
     const handles: Handles = (one) => handlesOf(one).filter(({ name }) => !isPutBy(changes, one, name));
     const page = element.ownerDocument;
     const found = new Map<string, Proposal>();
@@ -236,7 +244,9 @@ function handlesOf(element: Element): Handle[] {
         all.push(
             isData
                 ? { text, name, sturdiness: 'data', why: `It has ${name}, which is there for scripts.` }
-                : { text, name, sturdiness: 'attribute', why: `Its ${name} says what it is for.` },
+                : SHARED.includes(name)
+                  ? { text, name, sturdiness: 'class', why: `Its ${name} says what it is for, as that of others may.` }
+                  : { text, name, sturdiness: 'attribute', why: `Its ${name} says what it is for.` },
         );
     }
     for (const name of Array.from(element.classList)) {

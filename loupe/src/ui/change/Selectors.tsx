@@ -48,6 +48,11 @@ export function Selectors({ element, changes, selector, onSelector }: Props) {
                 {why}
                 {isOwn && count > 0 && !found(selector, element.ownerDocument).includes(element) && ' The chosen one is not among them.'}
             </p>
+            {element.shadowRoot && (
+                <p className="doubt">
+                    What you see of it lies in a tree of its own, which no selector reaches into: it can be changed as a whole alone.
+                </p>
+            )}
             <details>
                 <summary className="soft">Other selectors</summary>
                 <ul className="rows">
