@@ -73,6 +73,7 @@ export async function load(change: Partial<Configuration> = {}): Promise<void> {
         ...change,
     };
     vi.resetModules();
+    await import('../src/optional/media');
     await import('../src/optional/script');
     await import('../src/optional/redirect');
     await import('../src/main');

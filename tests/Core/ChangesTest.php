@@ -44,3 +44,28 @@ it('refuses a member that another kind has', function (array $change, string $fi
     [['kind' => 'hide', 'selector' => 'p', 'value' => 'x'], 'value'], [['kind' => 'sheet', 'selector' => 'p', 'value' => 'p{}'], 'selector'],
     [['kind' => 'text', 'selector' => 'p', 'value' => 'x', 'property' => 'color'], 'property'], [['kind' => 'remove', 'selector' => 'p', 'of' => true], 'of'],
 ]);
+
+it('binds a change to widths of the screen, and to nothing else', function (string $media, ?string $kept, array $holds = [], array $fails = []) {
+    $read = fn (): Change => Change::read(['kind' => 'hide', 'selector' => 'p', 'media' => $media], true);
+    if ($kept === null) {
+        expect($read)->toThrow(fn (InvalidExperiment $e) => expect($e->field)->toBe('media'));
+
+        return;
+    }
+    expect($read()->toArray())->toBe(['kind' => 'hide', 'selector' => 'p', 'media' => $kept]);
+    foreach ($holds as $width) {
+        expect($read()->width?->holds($width))->toBeTrue("{$media} at {$width}");
+    }
+    foreach ($fails as $width) {
+        expect($read()->width?->holds($width))->toBeFalse("{$media} at {$width}");
+    }
+})->with([
+    // Inclusive at both ends (W3C Media Queries Level 4, 2.4.3, "min-" and "max-" prefixes).
+    ['(max-width: 600px)', '(max-width: 600px)', [1, 600], [601]], ['(min-width: 601px)', '(min-width: 601px)', [601, 5000], [600]],
+    ['( max-width:900px )  and (min-width:601px)', '(min-width: 601px) and (max-width: 900px)', [601, 900], [600, 901]],
+    ['(max-width: 600px), print', null], ['screen', null], ['(max-width: 40em)', null], ['(min-width: 2px) and (min-width: 3px)', null], ['(min-width: 900px) and (max-width: 600px)', null], ['', null], ['(max-width: 600px) {} * { display: none }', null], ['not (max-width: 600px)', null],
+]);
+
+it('takes no widths for what belongs to no element', function () {
+    expect(fn () => Change::read(['kind' => 'sheet', 'value' => 'p { top: 0 }', 'media' => '(max-width: 600px)'], true))->toThrow(fn (InvalidExperiment $e) => expect($e->field)->toBe('media'));
+});

@@ -29,7 +29,8 @@ it('reads a redirect test, gives it back, and hands the targets and the part tha
     expect($compiled['experiments'][0])->toMatchArray(['redirect' => true])
         ->and($compiled['experiments'][0]['variants'][1]['target'])->toBe('/loan-new?form=2')
         ->and(RuntimeConfiguration::parts($compiled))->toBe(['redirect'])
-        ->and(RuntimeConfiguration::parts(['experiments' => []]))->toBe([]);
+        ->and(RuntimeConfiguration::parts(['experiments' => []]))->toBe([])
+        ->and(RuntimeConfiguration::parts(['experiments' => [['variants' => [['changes' => [['kind' => 'hide', 'selector' => 'p', 'media' => '(max-width: 600px)']]]]]]]))->toBe(['media']);
 });
 
 it('refuses what would lead nowhere, in circles, or somewhere unseen', function (array $change, string $field) {

@@ -68,6 +68,12 @@ it('says of a change whether it is in effect, and if not, why', function (Change
     'without size' => [fn () => lookedAt([[5.0, 'made']], ['box' => [0, 0, 300, 0]]), CheckCode::ChangeInvisible, 'its size is 300 × 0'],
 ]);
 
+it('says nothing of a change that is for other screens', function () {
+    $never = lookedAt([[0.0, 'unknown']]);
+    expect(judgedChange($never, [...TEXT_CHANGE, 'media' => '(min-width: 1025px)']))->toBeNull()
+        ->and(judgedChange(lookedAt([[0.0, 'none']]), [...TEXT_CHANGE, 'media' => '(max-width: 600px)'])?->code)->toBe(CheckCode::ChangeNoElement);
+});
+
 it('says of a style sheet that the policy of the page refuses it', function () {
     $finding = judgedChange(lookedAt([[5.0, 'other']], [], refused: 'style-src-elem refuses inline'), ['kind' => 'sheet', 'value' => '.lead { color: teal }']);
     expect($finding?->code)->toBe(CheckCode::ChangeNotMade)->and($finding?->cause)->toContain('style-src-elem refuses inline');
