@@ -42,6 +42,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
                 Route::post('heard', [LoupeController::class, 'heard']);
                 Route::post('draft', [LoupeController::class, 'draft']);
                 Route::post('keep', [LoupeController::class, 'keep']);
+                Route::post('goal', [LoupeController::class, 'goal']);
             });
         },
     )

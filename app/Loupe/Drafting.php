@@ -24,6 +24,8 @@ final readonly class Drafting
     /** So often a list is put together anew where somebody else was faster. */
     private const TRIES = 5;
 
+    private const MOST_GOALS = 20;
+
     public function __construct(private ExperimentStore $store)
     {
     }
@@ -52,7 +54,7 @@ final readonly class Drafting
     {
         for ($try = 1; ; $try++) {
             $experiment = self::experiment($link);
-            abort_unless($experiment->state === 'draft', 409, "This experiment is {$experiment->state}: what its visitors see is changed in Pellix alone. Make a copy of it to go on here.");
+            self::mustBeDraft($experiment);
             $written = WrittenExperiment::of($experiment);
             $kept = self::changesIn($written, $link);
             $other = Same::json($kept, $base) ? null : $experiment->changed_by;
@@ -69,6 +71,33 @@ final readonly class Drafting
                 $e->getStatusCode() === 412 && $try < self::TRIES || throw $e;
             }
         }
+    }
+
+    /** Gives a goal of the site to the experiment: the primary one where it has none yet. */
+    public function attach(LoupeLink $link, string $goal): void
+    {
+        for ($try = 1; ; $try++) {
+            $experiment = self::experiment($link);
+            self::mustBeDraft($experiment);
+            $written = WrittenExperiment::of($experiment);
+            $goals = array_values((array) ($written['goals'] ?? []));
+            if (in_array($goal, array_column($goals, 'key'), true)) {
+                return;
+            }
+            abort_if(count($goals) >= self::MOST_GOALS, 422, 'An experiment has at most '.self::MOST_GOALS.' goals.');
+            try {
+                $this->write($link, $experiment, [...$written, 'goals' => [...$goals, ['key' => $goal, 'role' => $goals === [] ? 'primary' : 'secondary']]]);
+
+                return;
+            } catch (HttpException $e) {
+                $e->getStatusCode() === 412 && $try < self::TRIES || throw $e;
+            }
+        }
+    }
+
+    private static function mustBeDraft(Experiment $experiment): void
+    {
+        abort_unless($experiment->state === 'draft', 409, "This experiment is {$experiment->state}: what its visitors see is changed in Pellix alone. Make a copy of it to go on here.");
     }
 
     /**

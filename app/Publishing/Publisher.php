@@ -207,7 +207,23 @@ final readonly class Publisher
             $wiring?->set() ?? TagSet::read([]),
             $wiring->number ?? 0,
             $this->served($site),
+            $this->areas($site),
         );
+    }
+
+    /** @return list<string> selectors of the parts of pages that goals of the site count */
+    private function areas(Site $site): array
+    {
+        $areas = [];
+        foreach ($site->goals()->where('definition', 'like', '%"seen"%')->orderBy('id')->get() as $goal) {
+            try {
+                array_push($areas, ...$goal->declared()->areas());
+            } catch (InvalidInput) {
+                // Its own page says that it cannot be read.
+            }
+        }
+
+        return $areas;
     }
 
     /** @param array<string, mixed> $configuration */

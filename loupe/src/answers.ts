@@ -43,7 +43,7 @@ export class Refused extends Error {}
  *
  * @throws Refused where the link does not hold; another error where nobody answers
  */
-export async function ask<T>(what: 'open' | 'heard' | 'draft' | 'keep', body: Record<string, string | Change[]>): Promise<T> {
+export async function ask<T>(what: 'open' | 'heard' | 'draft' | 'keep' | 'goal', body: Record<string, string | Change[]>): Promise<T> {
     const answer = await fetch(new URL(`/loupe/${what}`, window.pellixSite!.collector), {
         method: 'POST',
         body: JSON.stringify(body),

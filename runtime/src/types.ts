@@ -19,6 +19,8 @@ export interface Configuration {
     /** Whether Global Privacy Control counts as a refusal. */
     gpc: boolean;
     experiments: Experiment[];
+    /** Selectors of parts of pages that goals count as seen. */
+    areas?: string[];
     /** Number of the published wiring version; 0 for none. */
     wiring: number;
     tags: Tag[];

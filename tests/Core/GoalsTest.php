@@ -85,6 +85,7 @@ it('knows every kind of goal', function (array $goal, array $events, int $hits, 
     'a fixed value' => [['kind' => 'event', 'event' => 'joined', 'value' => ['fixed' => 2.5]], [happened(0, 'joined'), happened(1, 'joined')], 2, 5.0],
     'the value of a property' => [['kind' => 'event', 'event' => 'joined', 'value' => ['prop' => 'fee.net']], [happened(0, 'joined', props: ['fee' => ['net' => 0.1]]), happened(1, 'joined', props: ['fee' => ['net' => '0.2']]), happened(2, 'joined', props: ['fee' => ['net' => 'x']])], 3, 0.3],
     'time that is told again and again, once a view' => [['kind' => 'engaged', 'seconds' => 30], [happened(0, 'engaged', props: ['seconds' => 10, 'view' => 'a']), happened(1, 'engaged', props: ['seconds' => 30, 'view' => 'a']), happened(2, 'engaged', props: ['seconds' => 60, 'view' => 'a']), happened(3, 'engaged', props: ['seconds' => 31, 'view' => 'b'])], 2],
+    'a part of a page that was seen' => [['kind' => 'seen', 'selector' => 'main > [data-part="offer"]', 'pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => '/a']], [happened(0, 'area_seen', '/a', ['area' => 'main > [data-part="offer"]']), happened(1, 'area_seen', '/a', ['area' => '#other']), happened(2, 'area_seen', '/b', ['area' => 'main > [data-part="offer"]'])], 1],
     'scrolling' => [['kind' => 'scroll', 'percent' => 50], [happened(0, 'scroll', props: ['percent' => 25]), happened(0, 'scroll', props: ['percent' => 75])], 1],
 ]);
 

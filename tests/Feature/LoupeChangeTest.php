@@ -1,6 +1,7 @@
 <?php
 
 use App\Models\Experiment;
+use App\Models\Publication;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\TestResponse;
 
@@ -80,6 +81,29 @@ it('keeps what cannot be read yet beside the draft, and says at the step what is
     $code = ['kind' => 'insert', 'selector' => 'h1', 'place' => 'after', 'value' => '<p>New</p>'];
     $refused = ($this->ask)('keep', ['token' => $their, 'base' => $now, 'mine' => [...$now, $code]])->assertOk();
     expect($refused->json('problems')[count($now)])->toContain('right to publish')->and(($this->kept)())->toBe($now);
+});
+
+it('makes a goal of an element, takes one that counts the same, and has browsers watch what is to be seen', function () {
+    $token = ($this->token)();
+    $mark = fn (array $asked): TestResponse => ($this->ask)('goal', ['token' => $token, 'kind' => 'click', 'selector' => '#go', 'name' => 'Went on', ...$asked]);
+    foreach ([['name' => ''], ['name' => [1]], ['kind' => 'page'], ['kind' => 7], ['selector' => ''], ['selector' => 'a[href]'], ['kind' => 'seen', 'selector' => 'p { }']] as $odd) {
+        $mark($odd)->assertStatus(422)->assertHeader('Access-Control-Allow-Origin', '*');
+    }
+    $mark([])->assertOk()->assertJsonPath('key', 'went-on')->assertJsonPath('watched', true);
+    $mark(['name' => 'The same by another name'])->assertOk()->assertJsonPath('key', 'went-on');
+    $mark(['selector' => '#other'])->assertOk()->assertJsonPath('key', 'went-on-2');
+    $mark(['kind' => 'seen', 'selector' => 'main > [data-part="offer"]', 'name' => 'Saw the offer'])->assertOk()->assertJsonPath('watched', true);
+    $areas = fn (): ?array => json_decode(Publication::query()->latest('number')->value('configuration'), true)['areas'] ?? null;
+    $experiment = Experiment::query()->where('key', 'shorter-words')->first();
+    expect($experiment->goals->map(fn ($goal): array => [$goal->key, $goal->pivot->role])->all())->toBe([['joined', 'primary'], ['went-on', 'secondary'], ['went-on-2', 'secondary'], ['saw-the-offer', 'secondary']])
+        ->and($areas())->toBe(['main > [data-part="offer"]']);
+    // Gone with the goal.
+    $goal = $this->site->goals()->where('key', 'saw-the-offer')->first();
+    DB::table('experiment_goal')->where('goal_id', $goal->id)->delete();
+    $this->as($this->person, 'DELETE', "/api/sites/{$this->site->key}/goals/saw-the-offer")->assertNoContent();
+    expect($areas())->toBeNull();
+    Experiment::query()->where('key', 'shorter-words')->update(['state' => 'running']);
+    $mark(['selector' => '#third'])->assertStatus(409);
 });
 
 it('changes nothing that has started, for nobody who may no more, and nothing that is no list', function () {

@@ -12,6 +12,8 @@ use App\Measures\Trials;
 use App\Models\Goal;
 use App\Models\Site;
 use App\Models\Trial;
+use App\Publishing\Publisher;
+use App\Rights\Right;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
@@ -20,7 +22,7 @@ use Illuminate\Http\Response;
 /** The goals of a site. */
 class GoalController extends Controller
 {
-    public function __construct(private readonly GoalStore $store)
+    public function __construct(private readonly GoalStore $store, private readonly Publisher $publisher)
     {
     }
 
@@ -32,6 +34,8 @@ class GoalController extends Controller
     public function store(GoalRequest $request, Site $site): JsonResponse
     {
         $goal = $this->store->create($site, $request->goal(), $request->user());
+
+        $this->watched($request, $site);
 
         return (new GoalResource($goal))->response()->setStatusCode(201);
     }
@@ -45,14 +49,26 @@ class GoalController extends Controller
     {
         $keepFormer = $request->validate(['keep_former' => ['nullable', 'array', 'list', 'max:200'], 'keep_former.*' => ['string', 'max:60', 'ascii']])['keep_former'] ?? [];
 
-        return new GoalResource($takeover->change($site, $goal, $request->goal($goal->key), $keepFormer, $request->user()));
+        $changed = $takeover->change($site, $goal, $request->goal($goal->key), $keepFormer, $request->user());
+        $this->watched($request, $site);
+
+        return new GoalResource($changed);
     }
 
-    public function destroy(Site $site, Goal $goal): Response
+    public function destroy(Request $request, Site $site, Goal $goal): Response
     {
         $this->store->delete($goal);
+        $this->watched($request, $site);
 
         return response()->noContent();
+    }
+
+    /** Which parts of pages browsers watch follows from the goals: at once where the person may publish, and else with the next publication. */
+    private function watched(Request $request, Site $site): void
+    {
+        if ($request->user()->can(Right::Publish->value, $site)) {
+            $this->publisher->publish($site);
+        }
     }
 
     /** Tries a goal that is being written; nothing is kept. */

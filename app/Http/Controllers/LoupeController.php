@@ -5,6 +5,7 @@ namespace App\Http\Controllers;
 use App\Loupe\Access;
 use App\Loupe\Drafting;
 use App\Loupe\DraftShape;
+use App\Loupe\GoalMark;
 use App\Loupe\Heard;
 use App\Loupe\Opening;
 use App\Loupe\Refused;
@@ -68,6 +69,16 @@ class LoupeController extends Controller
 
             return $drafting->keep($link, ...DraftShape::of($asked));
         }, self::MOST_BYTES_KEPT);
+    }
+
+    /** Makes a goal of an element, and gives it to the experiment. */
+    public function goal(Request $request, GoalMark $mark): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link, array $asked) use ($mark): array {
+            self::mayChange($link);
+
+            return $mark->make($link, $asked);
+        });
     }
 
     private static function mayChange(LoupeLink $link): void

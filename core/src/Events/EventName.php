@@ -17,6 +17,7 @@ enum EventName: string
     case FormSubmit = 'form_submit';
     case Scroll = 'scroll';
     case Engaged = 'engaged';
+    case AreaSeen = 'area_seen';
     case TagFired = 'tag_fired';
 
     public function label(): string
@@ -32,6 +33,7 @@ enum EventName: string
             self::FormSubmit => 'A form was sent',
             self::Scroll => 'So much of the page was scrolled to',
             self::Engaged => 'So many seconds were spent with the page',
+            self::AreaSeen => 'A part of the page that a goal names was seen',
             self::TagFired => 'A tag was put onto the page',
         };
     }
@@ -52,6 +54,7 @@ enum EventName: string
             self::FormSubmit => [['path' => $text, 'action' => $text, 'method' => $text], ['path']],
             self::Scroll => [['percent' => $number, 'view' => $text], ['percent']],
             self::Engaged => [['seconds' => $number, 'view' => $text], ['seconds']],
+            self::AreaSeen => [['area' => $text], ['area']],
             self::TagFired => [['tag' => $text, 'version' => $number, 'why' => $text], ['tag']],
         };
 

@@ -136,6 +136,12 @@ final readonly class Goal
         return $this->events;
     }
 
+    /** @return list<string> selectors of the parts of pages that browsers have to watch for it */
+    public function areas(): array
+    {
+        return array_values(array_filter(array_map(static fn (Step $step): ?string => $step->area, $this->steps), static fn (?string $area): bool => $area !== null));
+    }
+
     /** @return array<string, mixed> */
     public function toArray(): array
     {

@@ -17,7 +17,10 @@ use Pellix\Core\Rules\RuleReader;
 /** One thing that a recorded event can be: a page reached, a click, a form sent, an event of some name, an order, time or scrolling. */
 final readonly class Step extends Happening
 {
-    /** @param string $recordedAs name of the events that it looks at */
+    /**
+     * @param string|null $area       of `seen`: the elements, as a CSS selector that browsers are asked
+     * @param string      $recordedAs name of the events that it looks at
+     */
     private function __construct(
         Kind $kind,
         ?string $event,
@@ -25,9 +28,10 @@ final readonly class Step extends Happening
         private ?ElementSelector $element,
         ?Rule $when,
         ?int $amount,
+        public ?string $area,
         public string $recordedAs,
     ) {
-        parent::__construct($kind, $event, $pages, $element?->text, $when, $amount);
+        parent::__construct($kind, $event, $pages, $element->text ?? $area, $when, $amount);
     }
 
     /**
@@ -49,10 +53,11 @@ final readonly class Step extends Happening
             $kind,
             $event,
             $fields->has('pages') ? $fields->part('pages', PageRule::read(...)) : null,
-            $kind->hasSelector() ? Fields::within('', static fn (): ElementSelector => ElementSelector::read($fields->text('selector', 500)), InvalidGoal::class) : null,
+            $kind->hasSelector() && $kind !== Kind::Seen ? Fields::within('', static fn (): ElementSelector => ElementSelector::read($fields->text('selector', 500)), InvalidGoal::class) : null,
             in_array($kind, [Kind::Event, Kind::Order], true) && $fields->has('when')
                 ? $fields->part('when', static fn (mixed $rule): Rule => RuleReader::read($rule, $toBeKept ? Place::RecordedEvent : null)) : null,
             self::readAmount($fields, $kind),
+            $kind === Kind::Seen ? self::area($fields) : null,
             $event ?? (string) $kind->recordedAs(),
         );
     }
@@ -62,8 +67,20 @@ final readonly class Step extends Happening
         return $event->name === $this->recordedAs
             && ($this->pages === null || $this->pages->matches($event->url))
             && ($this->element === null || $this->element->matches($event->text('path') ?? ''))
+            && ($this->area === null || $this->area === $event->text('area'))
             && ($this->amount === null || $event->number((string) $this->kind->amount()) >= $this->amount)
             && ($this->when === null || $this->when->matches($event->facts()));
+    }
+
+    /** @param Fields<InvalidGoal> $fields */
+    private static function area(Fields $fields): string
+    {
+        $selector = trim($fields->text('selector', 500));
+        if (preg_match('/[{}<]/', $selector) === 1) {
+            throw new InvalidGoal('A CSS selector holds no "{", "}" or "<".', 'selector');
+        }
+
+        return $selector;
     }
 
     /** @return array<string, mixed> */

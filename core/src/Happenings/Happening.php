@@ -17,7 +17,7 @@ abstract readonly class Happening
 {
     /**
      * @param string|null $event    of `event`: its name
-     * @param string|null $selector of `click` and `form`: the elements, as a CSS selector
+     * @param string|null $selector of `click`, `form` and `seen`: the elements, as a CSS selector
      * @param int|null    $amount   of `engaged` and `time`: seconds; of `scroll`: percent of the page's height
      * @param Rule|null   $when     a condition on the event or the push
      */
@@ -46,7 +46,10 @@ abstract readonly class Happening
             return $lines;
         }
         $lines = [...$lines, ...Explanation::of($this->pages->rule ?? Combination::all([]), $event->facts())];
-        if ($this->selector !== null) {
+        if ($this->kind === Kind::Seen) {
+            $seen = $event->text('area');
+            $lines[] = ['fact' => 'event.props.area', 'op' => 'is', 'value' => $this->selector, 'seen' => $seen, 'holds' => $seen === $this->selector];
+        } elseif ($this->selector !== null) {
             $path = $event->text('path') ?? '';
             $lines[] = ['fact' => 'event.props.path', 'op' => 'is within', 'value' => $this->selector, 'seen' => $path, 'holds' => ElementSelector::read($this->selector)->matches($path)];
         }

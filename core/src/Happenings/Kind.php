@@ -14,6 +14,7 @@ enum Kind: string
     case Order = 'order';
     case Engaged = 'engaged';
     case Scroll = 'scroll';
+    case Seen = 'seen';
     case AnyClick = 'any_click';
     case Time = 'time';
     case Data = 'data';
@@ -29,6 +30,7 @@ enum Kind: string
             self::Order => 'An order comes in',
             self::Engaged => 'Time is spent on a page',
             self::Scroll => 'A page is scrolled',
+            self::Seen => 'A part of a page is seen',
             self::AnyClick => 'Anything on a page is clicked',
             self::Time => 'Time passes on a page',
             self::Data => 'The data layer is pushed to',
@@ -45,7 +47,7 @@ enum Kind: string
     /** Whether it can set a trigger off. */
     public function triggers(): bool
     {
-        return ! in_array($this, [self::Order, self::Engaged, self::AnyClick], true);
+        return ! in_array($this, [self::Order, self::Engaged, self::Seen, self::AnyClick], true);
     }
 
     /** The name of the events that record it; an `event` names its own, and what no event records has none. */
@@ -58,13 +60,14 @@ enum Kind: string
             self::Order => 'order',
             self::Engaged => 'engaged',
             self::Scroll => 'scroll',
+            self::Seen => 'area_seen',
             self::Event, self::Time, self::Data, self::Element => null,
         };
     }
 
     public function hasSelector(): bool
     {
-        return in_array($this, [self::Click, self::Form, self::Element], true);
+        return in_array($this, [self::Click, self::Form, self::Seen, self::Element], true);
     }
 
     /** The member, and the event's property, that holds its amount. */

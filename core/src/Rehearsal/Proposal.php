@@ -86,6 +86,8 @@ final class Proposal
                 Kind::Click => [...$there, ['do' => StepKind::Click->value, 'element' => $step->selector]],
                 Kind::Form => [...$there, ['do' => StepKind::Submit->value, 'element' => $step->selector]],
                 Kind::Scroll => [...$there, ['do' => StepKind::Scroll->value, 'percent' => $step->amount ?? 100]],
+                // The next step comes after the second that counts as seen.
+                Kind::Seen => [...$there, ['do' => StepKind::Scroll->value, 'percent' => 100], ['do' => StepKind::Wait->value, 'seconds' => 2]],
                 Kind::Engaged => [...$there, ['do' => StepKind::Wait->value, 'seconds' => min(Step::LONGEST_WAIT, ($step->amount ?? 10) + 1)]],
                 default => null,
             };

@@ -15,16 +15,20 @@ use Pellix\Core\Wiring\Tags\TagSet;
 /** Compiles what the in-page runtime needs of a site: decided here, merely interpreted there. */
 final class RuntimeConfiguration
 {
+    /** So many parts of pages are watched. */
+    private const MOST_AREAS = 50;
+
     /**
      * @param string           $collector address that beacons go to
      * @param list<Experiment> $running
      * @param TagSet           $tags      the published ones
      * @param list<Served>     $served    that have ended, and serve one variant to everybody
      * @param int              $version   number under which they were published; 0 for none
+     * @param list<string>     $areas     selectors of parts of pages: that they were seen is told
      *
      * @return array<string, mixed> JSON object
      */
-    public static function compile(SiteSettings $site, string $collector, array $running, TagSet $tags, int $version, array $served = []): array
+    public static function compile(SiteSettings $site, string $collector, array $running, TagSet $tags, int $version, array $served = [], array $areas = []): array
     {
         return [
             'site' => $site->key,
@@ -38,6 +42,7 @@ final class RuntimeConfiguration
             'ask' => $site->asksConsent,
             'gpc' => $site->honoursGpc,
             'experiments' => [...array_map(self::experiment(...), $running), ...array_map(self::served(...), $served)],
+            ...($areas === [] ? [] : ['areas' => array_slice(array_values(array_unique($areas)), 0, self::MOST_AREAS)]),
             'wiring' => $version,
             'tags' => $tags->toArray(),
         ];
@@ -47,13 +52,13 @@ final class RuntimeConfiguration
      * The parts of the runtime that only some experiments need, of those that this site's do: each stands before the runtime in
      * the site's file, so that nobody waits for a second one.
      *
-     * @param array{experiments: list<array{redirect?: bool, variants: list<array{changes: list<array{kind: string, media?: string}>}>}>} $configuration as `compile()` makes it
+     * @param array{areas?: list<string>, experiments: list<array{redirect?: bool, variants: list<array{changes: list<array{kind: string, media?: string}>}>}>} $configuration as `compile()` makes it
      *
      * @return list<string> names of files in runtime/dist, without their ending
      */
     public static function parts(array $configuration): array
     {
-        $needed = [];
+        $needed = ['areas' => ($configuration['areas'] ?? []) !== []];
         foreach ($configuration['experiments'] as $experiment) {
             foreach ($experiment['variants'] as $variant) {
                 $needed['script'] = ($needed['script'] ?? false) || in_array(ChangeKind::Script->value, array_column($variant['changes'], 'kind'), true);

@@ -195,6 +195,7 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
                             <Change
                                 opening={opening}
                                 draft={draft}
+                                token={ticket.token}
                                 running={running}
                                 page={page}
                                 isPointing={isPointing}

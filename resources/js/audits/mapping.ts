@@ -34,7 +34,7 @@ export const FIELDS: { field: string; label: string; needed?: boolean }[] = [
 ];
 
 /** Names of events with a meaning here. */
-export const OUR_NAMES = ['page_view', 'exposure', 'order', 'click', 'form_submit', 'scroll', 'engaged'];
+export const OUR_NAMES = ['page_view', 'exposure', 'order', 'click', 'form_submit', 'scroll', 'engaged', 'area_seen'];
 
 type Json = Record<string, unknown>;
 

@@ -19,10 +19,16 @@ export function StepFields({ step, hosts, errors, path, onChange }: Props) {
 
     return (
         <div className="space-y-3">
-            {(step.kind === 'click' || step.kind === 'form') && (
+            {(step.kind === 'click' || step.kind === 'form' || step.kind === 'seen') && (
                 <TextField
-                    label={step.kind === 'click' ? 'Element (CSS selector)' : 'Form (CSS selector)'}
-                    note="Element names, #id, .class, spaces and >: what recorded clicks can be told by."
+                    label={
+                        { click: 'Element (CSS selector)', form: 'Form (CSS selector)', seen: 'Part of the page (CSS selector)' }[step.kind]
+                    }
+                    note={
+                        step.kind === 'seen'
+                            ? 'Counts once a page view, where half of it was in the window for a second. Recorded from the next publication on.'
+                            : 'Element names, #id, .class, spaces and >: what recorded clicks can be told by.'
+                    }
                     className="font-mono text-sm"
                     value={step.selector ?? ''}
                     error={errors[at('selector')]}

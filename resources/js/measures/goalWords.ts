@@ -37,6 +37,8 @@ export function goalInWords(goal: GoalFields | GoalStep): string {
             return `click on ${goal.selector}${on}`;
         case 'form':
             return `form ${goal.selector} sent${on}`;
+        case 'seen':
+            return `${goal.selector} seen${on}`;
         case 'event':
             return `event ${goal.event}${when}${on}`;
         case 'order':
@@ -73,6 +75,7 @@ export function fieldsOf(kind: GoalKind, before: GoalFields): GoalFields {
             return { ...shared, pages };
         case 'click':
         case 'form':
+        case 'seen':
             return { ...shared, pages, selector: before.selector ?? '' };
         case 'event':
             return { ...shared, pages, event: before.event ?? '', when: before.when ?? { all: [] } };

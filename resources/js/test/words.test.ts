@@ -78,6 +78,7 @@ describe('goals in words', () => {
             'event joined with property months is at least 12',
         ],
         [{ kind: 'order' }, 'order'],
+        [{ kind: 'seen', selector: '#offer' }, '#offer seen'],
         [{ kind: 'engaged', seconds: 30 }, '30 s engaged on a page'],
         [{ kind: 'scroll', percent: 75, pages: page }, 'page scrolled to 75 % where path is exactly /done'],
         [{ kind: 'any_click' }, 'anything on a page is clicked'],

@@ -11,6 +11,7 @@ import { proposals } from '../../point/selectors';
 import type { Running } from '../../preview/run';
 import { Outline } from '../Outline';
 import { ChangeForm } from './ChangeForm';
+import { GoalForm } from './GoalForm';
 import { Chosen, type Act } from './Chosen';
 import { Pointer } from './Pointer';
 import { Steps } from './Steps';
@@ -20,6 +21,7 @@ import { useSayings } from './useSayings';
 interface Props {
     opening: Opening;
     draft: Draft;
+    token: string;
     running: Running | null;
     page: Document;
     isPointing: boolean;
@@ -35,10 +37,11 @@ interface Form {
 }
 
 /** Pointing at the page and changing it there: each step is kept in the draft at once. */
-export function Change({ opening, draft, running, page, isPointing, onPointing, onWithout }: Props) {
+export function Change({ opening, draft, token, running, page, isPointing, onPointing, onWithout }: Props) {
     const [chosen, setChosen] = useState<{ element: Element; selector: string } | null>(null);
     const [form, setForm] = useState<Form | null>(null);
     const [isStyling, setIsStyling] = useState(false);
+    const [isGoal, setIsGoal] = useState(false);
     const [isPlacing, setIsPlacing] = useState(false);
     const [outlined, setOutlined] = useState<Element[]>([]);
     const [media, setMedia] = useState<string>();
@@ -60,6 +63,7 @@ export function Change({ opening, draft, running, page, isPointing, onPointing, 
             }
             setSaid('');
             setForm(null);
+            setIsGoal(false);
             setChosen({ element: next, selector: best?.selector ?? '' });
         },
         [made, isPlacing],
@@ -127,6 +131,8 @@ export function Change({ opening, draft, running, page, isPointing, onPointing, 
                 return beside(element, 'after', selector);
             case 'duplicate':
                 return add({ kind: 'insert', selector, place: 'after', value: markup(element) });
+            case 'goal':
+                return setIsGoal(true);
             case 'style':
                 setForm(null);
 
@@ -190,7 +196,19 @@ export function Change({ opening, draft, running, page, isPointing, onPointing, 
                         {said}
                     </p>
                 )}
-                {form ? (
+                {isGoal && element && chosen ? (
+                    <GoalForm
+                        key={chosen.selector}
+                        element={element}
+                        selector={chosen.selector}
+                        token={token}
+                        onDone={(words) => {
+                            setIsGoal(false);
+                            setSaid(words);
+                        }}
+                        onCancel={() => setIsGoal(false)}
+                    />
+                ) : form ? (
                     <ChangeForm
                         change={form.change}
                         title={form.title}

@@ -2,7 +2,7 @@ import type { Change } from '../../change/list';
 import { called, whereabouts } from '../../point/words';
 import { Selectors } from './Selectors';
 
-export type Act = Change['kind'] | 'in-place' | 'duplicate' | 'look' | 'earlier' | 'later';
+export type Act = Change['kind'] | 'in-place' | 'duplicate' | 'earlier' | 'later' | 'goal';
 
 interface Props {
     element: Element;
@@ -27,6 +27,7 @@ const ACTS: { act: Act; label: string; isCode?: true }[] = [
     { act: 'html', label: 'HTML inside…', isCode: true },
     { act: 'insert', label: 'Insert…', isCode: true },
     { act: 'duplicate', label: 'Duplicate', isCode: true },
+    { act: 'goal', label: 'Make it a goal…' },
 ];
 
 /** The element that was chosen, by which selector it is found, and what can be done with it. */

@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Loupe;
+
+use App\Measures\GoalStore;
+use App\Models\Goal as Kept;
+use App\Models\LoupeLink;
+use App\Models\Site;
+use App\Publishing\Publisher;
+use App\Rights\Right;
+use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Str;
+use Illuminate\Validation\ValidationException;
+use Pellix\Core\Formats\Same;
+use Pellix\Core\Goals\Goal;
+use Pellix\Core\Happenings\Kind;
+use Pellix\Core\InvalidInput;
+
+/** Makes a goal of an element that somebody has pointed at, and gives it to the experiment that they change. */
+final readonly class GoalMark
+{
+    public const KINDS = [Kind::Click->value, Kind::Form->value, Kind::Seen->value];
+
+    public function __construct(private GoalStore $goals, private Drafting $drafting, private Publisher $publisher)
+    {
+    }
+
+    /**
+     * @param array<mixed> $asked `kind`, `selector`, `name`
+     *
+     * @return array{key: string, name: string, watched: bool} the goal, and whether browsers record what it counts already
+     *
+     * @throws ValidationException
+     */
+    public function make(LoupeLink $link, array $asked): array
+    {
+        $person = $link->person ?? throw new Refused('Whoever made this link is gone.');
+        [$kind, $selector, $name] = array_map(static fn (string $member): string => is_string($asked[$member] ?? null) ? trim($asked[$member]) : '', ['kind', 'selector', 'name']);
+        $name !== '' || throw ValidationException::withMessages(['name' => 'Give the goal a name.']);
+        in_array($kind, self::KINDS, true) || throw ValidationException::withMessages(['kind' => 'An element can be clicked, sent as a form, or seen.']);
+        try {
+            $goal = Goal::read(['key' => self::freeKey($link->site, $name), 'name' => $name, 'kind' => $kind, 'selector' => $selector, 'count' => 'visitor'], true);
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages([$e->field => $e->getMessage()]);
+        }
+        $kept = self::alike($link->site, $goal) ?? $this->goals->create($link->site, $goal, $person);
+        $this->drafting->attach($link, $kept->key);
+        $mayPublish = Gate::forUser($person)->allows(Right::Publish->value, $link->site);
+        if ($kind === Kind::Seen->value && $mayPublish) {
+            $this->publisher->publish($link->site);
+        }
+
+        return ['key' => $kept->key, 'name' => $kept->name, 'watched' => $kind !== Kind::Seen->value || $mayPublish];
+    }
+
+    /** One that counts the same already. */
+    private static function alike(Site $site, Goal $goal): ?Kept
+    {
+        $what = static fn (array $definition): array => array_diff_key($definition, ['key' => 0, 'name' => 0, 'role' => 0]);
+
+        return $site->goals()->where('definition', 'like', '%'.addcslashes((string) json_encode($goal->toArray()['selector'] ?? ''), '%_\\').'%')->get()
+            ->first(static fn (Kept $one): bool => Same::json($what($one->definition), $what($goal->toArray())));
+    }
+
+    private static function freeKey(Site $site, string $name): string
+    {
+        $key = Str::limit(Str::slug($name), 50, '') ?: 'goal';
+        $taken = $site->goals()->where('key', 'like', "{$key}%")->pluck('key')->all();
+        for ($i = 2, $free = $key; in_array($free, $taken, true); $i++) {
+            $free = "{$key}-{$i}";
+        }
+
+        return $free;
+    }
+}
