@@ -28,7 +28,7 @@ final readonly class GoalMark
     }
 
     /**
-     * @param array<mixed> $asked `kind`, `selector`, `name`
+     * @param array<mixed> $asked `kind`, `selector`, `name`; `href` in the place of a selector, for clicks that only the address they lead to tells apart; `path` where it is to count on one page alone
      *
      * @return array{key: string, name: string, watched: bool} the goal, and whether browsers record what it counts already
      *
@@ -37,11 +37,14 @@ final readonly class GoalMark
     public function make(LoupeLink $link, array $asked): array
     {
         $person = $link->person ?? throw new Refused('Whoever made this link is gone.');
-        [$kind, $selector, $name] = array_map(static fn (string $member): string => is_string($asked[$member] ?? null) ? trim($asked[$member]) : '', ['kind', 'selector', 'name']);
+        [$kind, $selector, $name, $path, $href] = array_map(static fn (string $member): string => is_string($asked[$member] ?? null) ? trim($asked[$member]) : '', ['kind', 'selector', 'name', 'path', 'href']);
         $name !== '' || throw ValidationException::withMessages(['name' => 'Give the goal a name.']);
         in_array($kind, self::KINDS, true) || throw ValidationException::withMessages(['kind' => 'An element can be clicked, sent as a form, or seen.']);
         try {
-            $goal = Goal::read(['key' => self::freeKey($link->site, $name), 'name' => $name, 'kind' => $kind, 'selector' => $selector, 'count' => 'visitor'], true);
+            $what = $kind === Kind::Click->value && $href !== ''
+                ? ['kind' => Kind::Event->value, 'event' => Kind::Click->recordedAs(), 'when' => ['fact' => 'event.props.href', 'op' => 'is', 'value' => $href]]
+                : ['kind' => $kind, 'selector' => $selector];
+            $goal = Goal::read([...$what, 'key' => self::freeKey($link->site, $name), 'name' => $name, 'count' => 'visitor', ...($path === '' ? [] : ['pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => $path]])], true);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field => $e->getMessage()]);
         }
@@ -60,7 +63,7 @@ final readonly class GoalMark
     {
         $what = static fn (array $definition): array => array_diff_key($definition, ['key' => 0, 'name' => 0, 'role' => 0]);
 
-        return $site->goals()->where('definition', 'like', '%'.addcslashes((string) json_encode($goal->toArray()['selector'] ?? ''), '%_\\').'%')->get()
+        return $site->goals()->orderBy('id')->get()
             ->first(static fn (Kept $one): bool => Same::json($what($one->definition), $what($goal->toArray())));
     }
 

@@ -297,3 +297,29 @@ it('binds a change to phones, in a frame as wide as one', function () {
     $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setDeviceMetricsOverride', 'params' => ['width' => 560, 'height' => 800, 'deviceScaleFactor' => 1, 'mobile' => false]]);
     $this->await($browser, fn () => $browser->executeScript('return getComputedStyle(document.querySelector("main h1")).textAlign === "end" || null'), 'the change in a narrow window');
 });
+
+it('makes goals of elements, and has visitors’ browsers tell what was seen', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'Goals of the page', '/about');
+    $browser = ($this->changing)($desk, $key, $this->demo().'/workshops');
+    $goal = function (string $css, string $kind, string $name) use ($browser): void {
+        $this->pointAt($browser, $css);
+        $this->find($browser, 'button', 'Make it a goal…')->click();
+        $this->find($browser, 'form label.choice', $kind)->click();
+        $this->typeOver($browser, $this->find($browser, '#goal-name'), $name);
+        $this->find($browser, 'form button', 'Make it a goal')->click();
+        $this->find($browser, '.note', "“{$name}” is a goal of the experiment.");
+    };
+    $goal('header nav a', 'It is clicked', 'Went elsewhere');
+    $goal('main .lead', 'It is seen', 'Read the lead');
+    $goals = $this->ask($desk, "experiments/{$key}", [], 'GET')['goals'];
+    expect(array_column($goals, 'role', 'key'))->toBe(['joined' => 'primary', 'went-elsewhere' => 'secondary', 'read-the-lead' => 'secondary'])->and(array_column($goals, 'kind', 'key')['read-the-lead'])->toBe('seen');
+    // An ordinary visitor, from now on.
+    $visitor = $this->open();
+    $visitor->get($this->demo().'/workshops');
+    $this->await($visitor, fn () => $visitor->executeScript('return window.pellix?.running || null'), 'the runtime');
+    usleep(2_500_000);
+    $visitor->get('about:blank');
+    $seen = $this->await($desk, fn () => $this->scalar("select props from events where name = 'area_seen' order by time desc limit 1") ?: null, 'what was seen', 20);
+    expect(json_decode($seen, true)['area'])->toContain('.lead');
+});

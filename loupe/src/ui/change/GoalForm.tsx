@@ -17,20 +17,25 @@ type Kind = 'click' | 'form' | 'seen';
 /** Makes a goal of the chosen element, and gives it to the experiment. */
 export function GoalForm({ element, selector, token, onDone, onCancel }: Props) {
     const form = element.closest('form');
+    const link = element.closest<HTMLAnchorElement>('a[href]');
     const clicked = recordedSelector(element);
+    // Of several links that are alike, the address that they lead to is recorded.
+    const href = clicked === null ? (link?.href ?? '') : '';
     const sent = form && recordedSelector(form);
     const kinds: [Kind, string, string | null][] = [
-        ['click', 'It is clicked', clicked],
+        ['click', 'It is clicked', clicked ?? (href || null)],
         ...(form ? ([['form', 'The form is sent', sent]] as [Kind, string, string | null][]) : []),
         ['seen', 'It is seen: half of it in the window, for a second', selector],
     ];
-    const [kind, setKind] = useState<Kind>(clicked ? 'click' : 'seen');
+    const [kind, setKind] = useState<Kind>(clicked || href ? 'click' : 'seen');
     const [name, setName] = useState(() =>
         called(element)
             .replace(/^\w+ “(.*)”$/, '$1')
             .slice(0, 60),
     );
+    const [isHere, setIsHere] = useState(true);
     const [wrong, setWrong] = useState('');
+    const { pathname } = element.ownerDocument.location;
     const [isSending, setIsSending] = useState(false);
     const by = kinds.find(([one]) => one === kind)?.[2] ?? null;
     const submit = (event: FormEvent): void => {
@@ -43,7 +48,14 @@ export function GoalForm({ element, selector, token, onDone, onCancel }: Props) 
             return;
         }
         setIsSending(true);
-        ask<{ name: string; watched: boolean }>('goal', { token, kind, selector: by, name }).then(
+        ask<{ name: string; watched: boolean }>('goal', {
+            token,
+            kind,
+            selector: by,
+            href: kind === 'click' ? href : '',
+            name,
+            path: isHere ? pathname : '',
+        }).then(
             (made) =>
                 onDone(
                     `“${made.name}” is a goal of the experiment.${made.watched ? '' : ' Browsers tell of it from the next publication on, which takes the right to publish.'}`,
@@ -69,6 +81,12 @@ export function GoalForm({ element, selector, token, onDone, onCancel }: Props) 
                     </label>
                 ))}
             </fieldset>
+            <label className="choice">
+                <input type="checkbox" checked={isHere} onChange={(event) => setIsHere(event.target.checked)} />
+                <span>
+                    on this page alone <span className="mono soft">{pathname}</span>
+                </span>
+            </label>
             <div>
                 <label className="label" htmlFor="goal-name">
                     Name
