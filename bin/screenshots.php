@@ -34,9 +34,9 @@ $views = [
     'inspect' => "{$site}/wiring/inspect",
     'brief' => "{$site}/wiring/briefs",
     'goals' => "{$site}/measures",
-    'goal' => "{$site}/measures/goals/loan-noted",
     'feed' => "{$site}/measures/feed?event=order",
     'loupe' => "{$site}/experiments/loan-steps/preview",
+    'change' => "{$site}/experiments/workshop-invite/exposure",
 ];
 
 $chrome = new Chrome();
@@ -74,15 +74,20 @@ try {
                 $link = $browser->wait(10)->until(WebDriverExpectedCondition::presenceOfElementLocated(WebDriverBy::xpath('//a[contains(@href, "/brief/")]')));
                 $browser->get((string) $link->getAttribute('href'));
             }
-            if ($name === 'loupe') {
-                // The page of the site, in the tab that opens, with what happened on it.
-                $press('//button[text()="Open it with the Loupe"]');
+            if ($name === 'loupe' || $name === 'change') {
+                // The page of the site, in the tab that opens: with what happened on it, or to be changed.
+                $press($name === 'loupe' ? '//button[text()="Open it with the Loupe"]' : '//button[text()="Change it on the page"]');
                 $browser->wait(20)->until(static fn (): bool => count($browser->getWindowHandles()) > 1);
                 $browser->switchTo()->window(array_slice($browser->getWindowHandles(), -1)[0]);
                 $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setDeviceMetricsOverride', 'params' => ['width' => 1280, 'height' => 800, 'deviceScaleFactor' => 1, 'mobile' => false]]);
                 $browser->wait(20)->until(static fn (): bool => (bool) $browser->executeScript('return document.querySelector("plx-loupe") !== null;'));
-                $browser->executeScript('const kept = JSON.parse(sessionStorage.plx_loupe); sessionStorage.plx_loupe = JSON.stringify({ ...kept, tab: "look", edge: "right", chosen: { "loan-steps": "short" } }); location.reload();');
-                usleep(5_000_000);
+                if ($name === 'change') {
+                    usleep(3_000_000);
+                    $browser->findElement(WebDriverBy::cssSelector('main h1'))->click();
+                } else {
+                    $browser->executeScript('const kept = JSON.parse(sessionStorage.plx_loupe); sessionStorage.plx_loupe = JSON.stringify({ ...kept, tab: "look", edge: "right", chosen: { "loan-steps": "short" } }); location.reload();');
+                    usleep(5_000_000);
+                }
             }
             if ($name === 'rehearsal' && str_contains($browser->findElement(WebDriverBy::tagName('body'))->getText(), 'not been rehearsed yet')) {
                 $press('//button[text()="Rehearse now"]');

@@ -22,15 +22,17 @@ final readonly class Opening
     }
 
     /**
+     * @param CarbonImmutable|null $at the time that the page is to be shown at: what is scheduled until then has begun or ended; null for now
+     *
      * @return array<string, mixed>
      *
      * @throws Refused where what it is to show cannot be read
      */
-    public function of(LoupeLink $link, CarbonImmutable $now): array
+    public function of(LoupeLink $link, CarbonImmutable $now, ?CarbonImmutable $at = null): array
     {
         $site = $link->site;
         try {
-            $configuration = $this->publisher->configuration($site, $link->purpose === Purpose::Change ? Drafting::declared($link) : $link->experiment?->declared());
+            $configuration = $this->publisher->configuration($site, $link->purpose === Purpose::Change ? Drafting::declared($link) : $link->experiment?->declared(), $at);
         } catch (InvalidInput $e) {
             throw new Refused("The experiment cannot be shown: {$e->field}: {$e->getMessage()}");
         }

@@ -104,11 +104,13 @@ final readonly class Publisher
     /**
      * What the site's pages are to do, if an experiment ran beside those that do.
      *
+     * @param CarbonImmutable|null $at a time to come: beside those that run then; null for now
+     *
      * @return array<string, mixed> see `RuntimeConfiguration`
      */
-    public function configuration(Site $site, ?Declared $experiment): array
+    public function configuration(Site $site, ?Declared $experiment, ?CarbonImmutable $at = null): array
     {
-        $others = array_values(array_filter($this->running($site), static fn (Declared $one): bool => $one->key !== $experiment?->key));
+        $others = array_values(array_filter($at === null ? $this->running($site) : $this->runningAt($site, $at), static fn (Declared $one): bool => $one->key !== $experiment?->key));
 
         return ['number' => $site->published_number, ...$this->compile($site, $experiment === null ? $others : [...$others, $experiment])];
     }
@@ -161,6 +163,16 @@ final readonly class Publisher
     private function running(Site $site): array
     {
         return self::readable($site->experiments()->where('state', 'running')->with('goals', 'revisions')->orderBy('id')->get()->all(), static fn (Experiment $one): Declared => $one->declared());
+    }
+
+    /** @return list<Declared> those that run at a time to come, as far as what is scheduled tells now */
+    private function runningAt(Site $site, CarbonImmutable $at): array
+    {
+        $time = $at->utc()->format('Y-m-d H:i:s.v');
+        $due = $site->experiments()->where(static fn ($query) => $query->where('state', 'running')->orWhere(static fn ($scheduled) => $scheduled->where('state', 'scheduled')->where('start_at', '<=', $time)))
+            ->where(static fn ($query) => $query->whereNull('end_at')->orWhere('end_at', '>', $time));
+
+        return self::readable($due->with('goals', 'revisions')->orderBy('id')->get()->all(), static fn (Experiment $one): Declared => $one->declared());
     }
 
     /** @return list<Served> those that have ended, and serve one variant to everybody */

@@ -35,7 +35,7 @@ function around(): Window | null {
 async function begin(ticket: Ticket): Promise<void> {
     let opening: Opening;
     try {
-        opening = await ask<Opening>('open', { token: ticket.token });
+        opening = await ask<Opening>('open', { token: ticket.token, ...(ticket.at ? { at: ticket.at } : {}) });
     } catch (error) {
         if (error instanceof Refused) {
             letGo();

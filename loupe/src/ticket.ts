@@ -19,6 +19,8 @@ export interface Ticket {
     chosen: Record<string, string>;
     /** Pixels of the frame that the page is shown in; null for the window itself. */
     width: number | null;
+    /** The time that the page is shown at, by the clock of the site; null for now. */
+    at: string | null;
     /** What the page takes the browser for; null for what it is. */
     agent: string | null;
     /** Whether clicks on the page choose what is to be changed, or do what they always do. */
@@ -36,6 +38,7 @@ const FRESH: Omit<Ticket, 'token'> = {
     who: 'new',
     chosen: {},
     width: null,
+    at: null,
     agent: null,
     isPointing: true,
     history: { past: [], future: [] },

@@ -6,6 +6,7 @@ use App\Collector\Collector;
 use App\Models\LoupeLink;
 use App\Models\User;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
 
 beforeEach(function () {
@@ -57,6 +58,28 @@ it('opens on a page of its site with what the page is to run, a draft too, and t
     ($this->ask)('heard', ['token' => $token, 'visitor' => str_repeat('a', 26)])->assertForbidden();
     // The published file goes on without the draft.
     expect(published($this->site) ?? [])->toBe([]);
+});
+
+it('shows a page at a time to come, with what is scheduled until then', function () {
+    $request = fn (string $name, string $path) => experimentRequest(['name' => $name, 'pages' => ['value' => $path], 'goals' => [['name' => "Goal of {$name}"]]]);
+    foreach (['Begins soon', 'Runs', 'Ends soon'] as $name) {
+        $this->as($this->person, 'POST', "/api/sites/{$this->site->key}/experiments", $request($name, '/'.Str::slug($name)))->assertCreated();
+    }
+    // The clock of the site is an hour ahead of UTC in that winter.
+    $this->site->update(['time_zone' => 'Europe/Berlin']);
+    DB::table('experiments')->where('key', 'begins-soon')->update(['state' => 'scheduled', 'start_at' => '2027-01-10 08:00:00']);
+    DB::table('experiments')->where('key', 'runs')->update(['state' => 'running']);
+    DB::table('experiments')->where('key', 'ends-soon')->update(['state' => 'running', 'end_at' => '2027-01-09 08:00:00']);
+    $token = ($this->token)(['purpose' => 'look', 'experiment' => null]);
+    $shown = fn (array $asked): array => array_column(($this->ask)('open', ['token' => $token, ...$asked])->assertOk()->json('configuration.experiments'), 'key');
+    expect($shown([]))->toEqualCanonicalizing(['runs', 'ends-soon'])
+        ->and($shown(['at' => '2027-01-09T08:59']))->toEqualCanonicalizing(['runs', 'ends-soon'])
+        ->and($shown(['at' => '2027-01-09T09:00']))->toBe(['runs'])
+        ->and($shown(['at' => '2027-01-10T08:59']))->toBe(['runs'])
+        ->and($shown(['at' => '2027-01-10T09:00']))->toEqualCanonicalizing(['begins-soon', 'runs']);
+    foreach (['soon', '2027-02-30T09:00', ['2027'], 7, null] as $odd) {
+        expect($shown(['at' => $odd]))->toEqualCanonicalizing(['runs', 'ends-soon']);
+    }
 });
 
 it('is not opened by a forged, expired or revoked token, on another site’s page, nor for somebody who may no more', function () {

@@ -15,6 +15,7 @@ use Closure;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Formats\WallTime;
 use Pellix\Core\Loupe\Purpose;
 use Symfony\Component\HttpKernel\Exception\HttpException;
 
@@ -33,11 +34,19 @@ class LoupeController extends Controller
     {
         return self::answer($request, static function (LoupeLink $link, array $asked) use ($opening): array {
             $now = CarbonImmutable::now('UTC');
-            $answer = $opening->of($link, $now);
+            $answer = $opening->of($link, $now, self::at($asked['at'] ?? null, $link));
             LoupeLink::query()->whereKey($link->id)->update(['used_at' => $now->format('Y-m-d H:i:s.v'), 'pages' => $link->pages + 1]);
 
             return $answer;
         });
+    }
+
+    /** A time by the clock of the site; anything else is now. */
+    private static function at(mixed $asked, LoupeLink $link): ?CarbonImmutable
+    {
+        $read = is_string($asked) ? WallTime::read($asked, new \DateTimeZone($link->site->time_zone)) : null;
+
+        return $read === null ? null : CarbonImmutable::instance($read->moment);
     }
 
     public function heard(Request $request): JsonResponse

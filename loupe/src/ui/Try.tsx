@@ -1,3 +1,4 @@
+import { useState, type FormEvent } from 'react';
 import type { Opening } from '../answers';
 import { agree, agreed, freshJar } from '../preview/jar';
 import type { Ticket, Who } from '../ticket';
@@ -59,6 +60,7 @@ export function Try({
                     <legend>
                         {name}
                         {state === 'draft' && ' (a draft)'}
+                        {state === 'scheduled' && ' (scheduled)'}
                     </legend>
                     {opening.variant === null && opening.experiment !== key && (
                         <Choice
@@ -86,6 +88,7 @@ export function Try({
                 {WIDTHS.map(([width, label]) => (
                     <Choice key={label} name="width" label={label} isOn={ticket.width === width} onChoose={() => change({ width }, true)} />
                 ))}
+                <Other width={ticket.width} onWidth={(width) => change({ width }, true)} />
             </fieldset>
             <fieldset>
                 <legend>Visitor</legend>
@@ -129,7 +132,70 @@ export function Try({
                 </select>
                 <p className="soft">by the rules of experiments and tags</p>
             </div>
+            <Time at={ticket.at} zone={opening.time_zone} onTime={(at) => change({ at }, true)} />
         </div>
+    );
+}
+
+const LEAST = 240;
+const MOST = 3840;
+
+/** Any other width, in pixels. */
+function Other({ width, onWidth }: { width: number | null; onWidth: (width: number) => void }) {
+    const isOther = !WIDTHS.some(([one]) => one === width);
+    const [typed, setTyped] = useState(isOther ? String(width) : '');
+    const [wrong, setWrong] = useState(false);
+    const keep = (event: FormEvent): void => {
+        event.preventDefault();
+        const pixels = Number(typed);
+        setWrong(!Number.isInteger(pixels) || pixels < LEAST || pixels > MOST);
+        if (Number.isInteger(pixels) && pixels >= LEAST && pixels <= MOST && pixels !== width) {
+            onWidth(pixels);
+        }
+    };
+
+    return (
+        <form onSubmit={keep} noValidate className="pair">
+            <label htmlFor="width">Other:</label>
+            <input id="width" className="short" inputMode="numeric" value={typed} onChange={(event) => setTyped(event.target.value)} />
+            <button type="submit" className="plain">
+                Show
+            </button>
+            {wrong && (
+                <span role="alert" className="broken">
+                    {LEAST} to {MOST} pixels
+                </span>
+            )}
+        </form>
+    );
+}
+
+/** The time that the page is shown at. */
+function Time({ at, zone, onTime }: { at: string | null; zone: string; onTime: (at: string | null) => void }) {
+    const [typed, setTyped] = useState(at ?? '');
+    const keep = (event: FormEvent): void => {
+        event.preventDefault();
+        onTime(typed || null);
+    };
+
+    return (
+        <form onSubmit={keep} noValidate>
+            <label className="label" htmlFor="at">
+                At
+            </label>
+            <span className="pair">
+                <input id="at" type="datetime-local" value={typed} onChange={(event) => setTyped(event.target.value)} />
+                <button type="submit" className="plain">
+                    Show
+                </button>
+                {at !== null && (
+                    <button type="button" className="plain" onClick={() => onTime(null)}>
+                        Now
+                    </button>
+                )}
+            </span>
+            <p className="soft">by the clock of the site ({zone}): what is scheduled has begun or ended by then</p>
+        </form>
     );
 }
 

@@ -35,7 +35,8 @@ export function Chosen({ element, selector, changes, onSelector, onAct, mayCode 
     return (
         <section aria-label="The chosen element">
             <h2>
-                {called(element)} <span className="soft">{whereabouts(element).slice(called(element).length)}</span>
+                {called(element)}
+                <span className="soft">{whereabouts(element).slice(called(element).length)}</span>
             </h2>
             <p className="tools">
                 {ACTS.map(({ act, label, isCode }) => (
