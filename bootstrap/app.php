@@ -43,6 +43,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
                 Route::post('draft', [LoupeController::class, 'draft']);
                 Route::post('keep', [LoupeController::class, 'keep']);
                 Route::post('goal', [LoupeController::class, 'goal']);
+                Route::post('script', [LoupeController::class, 'script']);
             });
         },
     )

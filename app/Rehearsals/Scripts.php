@@ -54,6 +54,14 @@ final readonly class Scripts
         ];
     }
 
+    /** Who has written a script for it; null where nobody has. */
+    public function author(Experiment $experiment): ?string
+    {
+        $by = DB::table('rehearsal_scripts')->where('experiment_id', $experiment->id)->value('by');
+
+        return is_string($by) ? $by : null;
+    }
+
     public function keep(Experiment $experiment, Script $script, User $author): void
     {
         DB::table('rehearsal_scripts')->upsert([['experiment_id' => $experiment->id, 'script' => json_encode($script->toArray(), JSON_THROW_ON_ERROR), 'by' => $author->name, 'at' => CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v')]], ['experiment_id']);

@@ -38,12 +38,18 @@ export interface Heard {
 /** Pellix has answered, and said no. */
 export class Refused extends Error {}
 
+/** Somebody has done something there already. */
+export class Conflict extends Error {}
+
 /**
  * Asks Pellix from the page: without cookies, and as text, so that the browser needs no permission first.
  *
- * @throws Refused where the link does not hold; another error where nobody answers
+ * @throws Refused where the link does not hold; Conflict where somebody was there before; another error where nobody answers
  */
-export async function ask<T>(what: 'open' | 'heard' | 'draft' | 'keep' | 'goal', body: Record<string, string | Change[]>): Promise<T> {
+export async function ask<T>(
+    what: 'open' | 'heard' | 'draft' | 'keep' | 'goal' | 'script',
+    body: Record<string, string | Change[]>,
+): Promise<T> {
     const answer = await fetch(new URL(`/loupe/${what}`, window.pellixSite!.collector), {
         method: 'POST',
         body: JSON.stringify(body),
@@ -53,6 +59,9 @@ export async function ask<T>(what: 'open' | 'heard' | 'draft' | 'keep' | 'goal',
     const told = (await answer.json()) as T & { message?: string };
     if (answer.status === 403) {
         throw new Refused(told.message);
+    }
+    if (answer.status === 409) {
+        throw new Conflict(told.message);
     }
     if (!answer.ok) {
         throw new Error(told.message ?? `Pellix answered with ${answer.status}.`);

@@ -3,6 +3,7 @@ import { ask, Refused, type Opening } from './answers';
 import { Draft } from './change/Draft';
 import type { Kept } from './change/list';
 import { told } from './preview/PreviewSender';
+import { Recorder } from './record/Recorder';
 import { run, type Running } from './preview/run';
 import { drop, keep, ticket as taken, type Ticket } from './ticket';
 import { makeHost } from './ui/host';
@@ -33,11 +34,17 @@ function around(): Window | null {
 }
 
 async function begin(ticket: Ticket): Promise<void> {
+    // What is shown in the Loupe's own frame is no part of a walk.
+    const recorder = new Recorder(around() ? null : ticket.walk, (walk) => {
+        ticket.walk = walk;
+        keep(ticket);
+    });
     let opening: Opening;
     try {
         opening = await ask<Opening>('open', { token: ticket.token, ...(ticket.at ? { at: ticket.at } : {}) });
     } catch (error) {
         if (error instanceof Refused) {
+            recorder.set(null);
             letGo();
         } else {
             window.pellixShow?.();
@@ -88,7 +95,7 @@ async function begin(ticket: Ticket): Promise<void> {
     };
     const draft = opening.draft && new Draft(opening.draft, desk, ticket.history, save);
     createRoot(makeHost()).render(
-        <Panel opening={opening} ticket={ticket} running={running} draft={draft} change={change} leave={leave} />,
+        <Panel opening={opening} ticket={ticket} running={running} draft={draft} recorder={recorder} change={change} leave={leave} />,
     );
 }
 

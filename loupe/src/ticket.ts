@@ -1,4 +1,5 @@
 import type { History } from './change/Draft';
+import type { Walk } from './record/steps';
 
 const KEPT = 'plx_loupe';
 const PARAMETER = 'plx-loupe';
@@ -13,7 +14,7 @@ export interface Ticket {
     token: string;
     edge: Edge;
     isFolded: boolean;
-    tab: 'change' | 'try' | 'look' | 'point';
+    tab: 'change' | 'try' | 'look' | 'point' | 'record';
     who: Who;
     /** experiment => variant that was chosen. */
     chosen: Record<string, string>;
@@ -27,6 +28,8 @@ export interface Ticket {
     isPointing: boolean;
     /** Steps that can be taken back, and those that were. */
     history: History;
+    /** What is recorded of a walk through the site; null where none is. */
+    walk: Walk | null;
     /** What the runtime keeps instead of the visitor's cookies and storage; null before it has begun. */
     jar: { cookies: Record<string, string>; localStorage: Record<string, string>; sessionStorage: Record<string, string> } | null;
 }
@@ -42,6 +45,7 @@ const FRESH: Omit<Ticket, 'token'> = {
     agent: null,
     isPointing: true,
     history: { past: [], future: [] },
+    walk: null,
     jar: null,
 };
 

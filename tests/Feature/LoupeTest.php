@@ -60,6 +60,25 @@ it('opens on a page of its site with what the page is to run, a draft too, and t
     expect(published($this->site) ?? [])->toBe([]);
 });
 
+it('keeps a walk through the site as the script of the rehearsals, and asks before another one is replaced', function () {
+    $token = ($this->token)(['purpose' => 'look']);
+    $keep = fn (mixed $steps, array $more = [], ?string $by = null): TestResponse => ($this->ask)('script', ['token' => $by ?? $token, 'script' => json_encode(['pellix' => 1, 'steps' => $steps]), ...$more]);
+    $steps = [['do' => 'open', 'path' => '/join'], ['do' => 'type', 'element' => '[name=mail]', 'value' => '{mail}'], ['do' => 'submit', 'element' => 'form'], ['do' => 'expect', 'element' => 'h1']];
+    foreach ([[], [['do' => 'click', 'element' => 'a']], [['do' => 'open']], 'x', array_fill(0, 81, $steps[0])] as $odd) {
+        $keep($odd)->assertStatus(422)->assertHeader('Access-Control-Allow-Origin', '*');
+    }
+    ($this->ask)('script', ['token' => $token])->assertStatus(422);
+    ($this->ask)('script', ['token' => $token, 'script' => ['pellix' => 1]])->assertStatus(422);
+    $keep($steps, by: ($this->token)([]))->assertForbidden();
+    $keep($steps, by: ($this->token)(['purpose' => 'look', 'experiment' => null]))->assertForbidden();
+    $keep($steps)->assertOk()->assertJsonPath('steps', 4);
+    $keep([$steps[0]])->assertStatus(409);
+    $script = fn () => $this->as($this->person, 'GET', "/api/sites/{$this->site->key}/experiments/shorter-words/rehearsal-script")->assertOk();
+    expect($script()->json('script.steps'))->toBe($steps)->and($script()->json('by'))->toBe($this->person->name);
+    $keep([$steps[0]], ['replace' => 'yes'])->assertOk();
+    expect($script()->json('script.steps'))->toBe([$steps[0]]);
+});
+
 it('shows a page at a time to come, with what is scheduled until then', function () {
     $request = fn (string $name, string $path) => experimentRequest(['name' => $name, 'pages' => ['value' => $path], 'goals' => [['name' => "Goal of {$name}"]]]);
     foreach (['Begins soon', 'Runs', 'Ends soon'] as $name) {

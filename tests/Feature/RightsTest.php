@@ -3,7 +3,7 @@
 use Illuminate\Support\Facades\Route;
 
 /** Routes for everybody, or for a person's own account: everything else belongs to a site. */
-const OPEN = ['api/session', 'api/tokens', 'api/tokens/{token}', 'sanctum/csrf-cookie', 'brief/{token}{format?}', 'audit/{token}{format?}', 'health', 'loupe/open', 'loupe/heard', 'loupe/draft', 'loupe/keep', 'loupe/goal', '{any?}', 'storage/{path}'];
+const OPEN = ['api/session', 'api/tokens', 'api/tokens/{token}', 'sanctum/csrf-cookie', 'brief/{token}{format?}', 'audit/{token}{format?}', 'health', 'loupe/open', 'loupe/heard', 'loupe/draft', 'loupe/keep', 'loupe/goal', 'loupe/script', '{any?}', 'storage/{path}'];
 
 it('guards every route by a right', function () {
     $unguarded = [];

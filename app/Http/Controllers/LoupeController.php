@@ -10,13 +10,16 @@ use App\Loupe\Heard;
 use App\Loupe\Opening;
 use App\Loupe\Refused;
 use App\Models\LoupeLink;
+use App\Rehearsals\Scripts;
 use Carbon\CarbonImmutable;
 use Closure;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\WallTime;
+use Pellix\Core\InvalidInput;
 use Pellix\Core\Loupe\Purpose;
+use Pellix\Core\Rehearsal\Script;
 use Symfony\Component\HttpKernel\Exception\HttpException;
 
 /**
@@ -29,6 +32,8 @@ class LoupeController extends Controller
 
     /** Of two lists of changes, twice what a draft has at most. */
     private const MOST_BYTES_KEPT = 1_000_000;
+
+    private const MOST_BYTES_SCRIPT = 200_000;
 
     public function open(Request $request, Opening $opening): JsonResponse
     {
@@ -88,6 +93,25 @@ class LoupeController extends Controller
 
             return $mark->make($link, $asked);
         });
+    }
+
+    /** Keeps a walk through the site as the script of the experiment's rehearsals. */
+    public function script(Request $request, Scripts $scripts): JsonResponse
+    {
+        return self::answer($request, static function (LoupeLink $link, array $asked) use ($scripts): array {
+            $experiment = $link->purpose->shows() ? $link->experiment : null;
+            $experiment !== null && $link->person !== null || throw new Refused('This link is of no experiment that could be rehearsed.');
+            try {
+                $script = Script::read(is_string($asked['script'] ?? null) ? json_decode($asked['script'], true, 8) : null);
+            } catch (InvalidInput $e) {
+                throw ValidationException::withMessages([$e->field === '' ? 'steps' : $e->field => $e->getMessage()]);
+            }
+            $by = ($asked['replace'] ?? null) === 'yes' ? null : $scripts->author($experiment);
+            abort_if($by !== null, 409, "{$by} has written a script for these rehearsals already.");
+            $scripts->keep($experiment, $script, $link->person);
+
+            return ['steps' => count($script->steps)];
+        }, self::MOST_BYTES_SCRIPT);
     }
 
     private static function mayChange(LoupeLink $link): void

@@ -31,11 +31,20 @@ export interface Told {
     dropped?(dragged: Element, spot: Spot): void;
 }
 
+let picking = 0;
+
+/** Whether somebody is pointing at elements: what they click then is nothing that is done on the page. */
+export function isPicking(): boolean {
+    return picking > 0;
+}
+
 /** Lets somebody point at elements of a page by mouse, and drag one; the page hears nothing of it. Returns what ends it. */
 export function pick(page: Document, told: Told): () => void {
     const view = page.defaultView!;
     const end = new AbortController();
     const { signal } = end;
+    picking++;
+    signal.addEventListener('abort', () => picking--);
     let at: Element | null = null;
     let held: { element: Element; x: number; y: number } | null = null;
     let spot: Spot | null = null;

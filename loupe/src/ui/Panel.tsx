@@ -2,11 +2,13 @@ import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 're
 import type { Opening } from '../answers';
 import type { Draft } from '../change/Draft';
 import type { Running } from '../preview/run';
+import type { Recorder } from '../record/Recorder';
 import type { Edge, Ticket } from '../ticket';
 import { Change } from './change/Change';
 import { useDraft, useRunning, useShownOnPage } from './change/useDraft';
 import { Look } from './Look';
 import { Point } from './Point';
+import { Record } from './Record';
 import { Try } from './Try';
 import { WidthFrame } from './WidthFrame';
 
@@ -17,14 +19,15 @@ export interface Shown {
     running: Running | null;
     /** What the link is to change; null where it changes nothing. */
     draft: Draft | null;
+    recorder: Recorder;
     /** Keeps what was changed; the page is loaded again where that needs it. */
     change(to: Partial<Ticket>, again?: boolean): void;
     leave(): void;
 }
 
-const TABS = { change: 'Change', try: 'Try', look: 'This page', point: 'Point' } as const;
+const TABS = { change: 'Change', try: 'Try', look: 'This page', point: 'Point', record: 'Record' } as const;
 
-const TABS_OF = { change: ['change', 'try', 'look'], look: ['try', 'look', 'point'], preview: ['try'] } as const;
+const TABS_OF = { change: ['change', 'try', 'look', 'record'], look: ['try', 'look', 'point', 'record'], preview: ['try'] } as const;
 
 const EDGES: [Edge, key: string][] = [
     ['bottom', 'ArrowDown'],
@@ -34,7 +37,7 @@ const EDGES: [Edge, key: string][] = [
 ];
 
 /** The Loupe at an edge of the page, or folded to a handle there. */
-export function Panel({ opening, running: own, draft, change, leave, ...given }: Shown) {
+export function Panel({ opening, running: own, draft, recorder, change, leave, ...given }: Shown) {
     const [ticket, setTicket] = useState(given.ticket);
     const [isSure, setIsSure] = useState(false);
     const [isWithout, setIsWithout] = useState(false);
@@ -110,7 +113,8 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
             show({ edge });
         }
     };
-    const tabs: readonly Ticket['tab'][] = TABS_OF[opening.purpose];
+    // A script is that of an experiment.
+    const tabs: readonly Ticket['tab'][] = TABS_OF[opening.purpose].filter((one) => one !== 'record' || opening.experiment !== null);
     const tab = tabs.includes(ticket.tab) ? ticket.tab : tabs[0];
 
     return (
@@ -191,6 +195,14 @@ export function Panel({ opening, running: own, draft, change, leave, ...given }:
                             <Try opening={opening} ticket={ticket} change={(to, again) => (again ? change(to, true) : show(to))} />
                         ) : tab === 'look' ? (
                             <Look opening={opening} ticket={ticket} running={own} />
+                        ) : tab === 'record' ? (
+                            <Record
+                                opening={opening}
+                                token={ticket.token}
+                                running={own}
+                                recorder={recorder}
+                                isFramed={ticket.width !== null}
+                            />
                         ) : tab === 'change' && draft ? (
                             <Change
                                 opening={opening}
