@@ -134,6 +134,20 @@ describe('a draft', () => {
         await settled();
         expect(draft.keeping).toBe('ended');
         expect(draft.problem).toContain('not any more');
+        // A step that could not be taken back out of others' work is still there to be taken back.
+        const two = pellix([hide('a')]);
+        const ada = draftOf(two.desk('Ada'), [hide('a')]);
+        ada.set([hide('a'), hide('b')], 'b hidden');
+        await settled();
+        two.state.list = [hide('a'), hide('b'), hide('c')];
+        two.state.revision++;
+        await ada.look();
+        two.state.fails = new Error('Failed to fetch');
+        await ada.undo();
+        expect([ada.list.length, ada.history.past.length, ada.history.future.length]).toEqual([3, 1, 0]);
+        two.state.fails = null;
+        await ada.undo();
+        expect(ada.list).toEqual([hide('a'), hide('c')]);
         expect(save).toHaveBeenCalled();
     });
 

@@ -1,4 +1,4 @@
-import { Refused } from '../answers';
+import { Conflict, Refused } from '../answers';
 import { same, type Change, type Kept } from './list';
 
 export interface Step {
@@ -113,6 +113,12 @@ export class Draft {
         }
         // Others have been at it since: Pellix takes this step alone back.
         await this.asked(async () => this.took(await this.desk.keep(base, mine), mine));
+        if (this.problem !== '') {
+            // It is still to be taken back.
+            to.pop();
+            from.push(step);
+            this.tell();
+        }
     }
 
     private async send(): Promise<void> {
@@ -157,7 +163,8 @@ export class Draft {
             this.keeping = 'kept';
             this.problem = '';
         } catch (error) {
-            this.keeping = error instanceof Refused ? 'ended' : 'failed';
+            // A link that does not hold any more, or an experiment that is no draft any more: trying again helps nothing.
+            this.keeping = error instanceof Refused || error instanceof Conflict ? 'ended' : 'failed';
             this.problem = (error as Error).message;
         } finally {
             this.isAsking = false;

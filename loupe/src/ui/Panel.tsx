@@ -41,11 +41,12 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
     const [ticket, setTicket] = useState(given.ticket);
     const [isSure, setIsSure] = useState(false);
     const [isWithout, setIsWithout] = useState(false);
+    const [isTyping, setIsTyping] = useState(false);
     const [isPointing, setIsPointing] = useState(opening.purpose === 'change' && ticket.isPointing);
     const running = useRunning(own);
     const page = own ? document : (window.pellixFramed?.page ?? document);
     useDraft(draft);
-    useShownOnPage(draft, running, opening, isWithout);
+    useShownOnPage(draft, running, opening, isWithout, isTyping);
     const sheet = useRef<HTMLDivElement>(null);
     const frame = useRef<HTMLSpanElement>(null);
     const show = (to: Partial<Ticket>): void => {
@@ -213,6 +214,7 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
                                 isPointing={isPointing}
                                 onPointing={point}
                                 onWithout={setIsWithout}
+                                onTyping={setIsTyping}
                             />
                         ) : (
                             <Point page={page} isPointing={isPointing} onPointing={point} />

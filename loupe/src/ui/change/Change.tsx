@@ -27,6 +27,8 @@ interface Props {
     isPointing: boolean;
     onPointing: (is: boolean) => void;
     onWithout: (is: boolean) => void;
+    /** While somebody types on the page, nothing there is made anew. */
+    onTyping: (is: boolean) => void;
 }
 
 interface Form {
@@ -37,7 +39,7 @@ interface Form {
 }
 
 /** Pointing at the page and changing it there: each step is kept in the draft at once. */
-export function Change({ opening, draft, token, running, page, isPointing, onPointing, onWithout }: Props) {
+export function Change({ opening, draft, token, running, page, isPointing, onPointing, onWithout, onTyping }: Props) {
     const [chosen, setChosen] = useState<{ element: Element; selector: string } | null>(null);
     const [form, setForm] = useState<Form | null>(null);
     const [isStyling, setIsStyling] = useState(false);
@@ -52,9 +54,15 @@ export function Change({ opening, draft, token, running, page, isPointing, onPoi
     // Made anew by a change, or by the page: another element, found by the same selector.
     const element = chosen && (chosen.element.isConnected ? chosen.element : (found(chosen.selector, page)[0] ?? null));
     const add = (change: Changing): void => draft.set(withChange(draft.list, change), changeWords(change));
+    const isWriting = form !== null || isGoal;
     const choose = useCallback(
         (next: Element): void => {
             const [best] = proposals(next, made);
+            if (isWriting && !isPlacing) {
+                setSaid('Keep what you have begun, or cancel it, before you choose something else.');
+
+                return;
+            }
             if (isPlacing) {
                 setIsPlacing(false);
                 setForm((before) => before && { ...before, change: { ...before.change, to: best?.selector ?? '' } });
@@ -66,7 +74,7 @@ export function Change({ opening, draft, token, running, page, isPointing, onPoi
             setIsGoal(false);
             setChosen({ element: next, selector: best?.selector ?? '' });
         },
-        [made, isPlacing],
+        [made, isPlacing, isWriting],
     );
     const drop = (dragged: Element, { target, place }: Spot): void => {
         const selector = chosen?.element === dragged ? chosen.selector : proposals(dragged, made)[0]?.selector;
@@ -88,16 +96,15 @@ export function Change({ opening, draft, token, running, page, isPointing, onPoi
             running?.rework(opening.experiment, opening.variant, shown(without(draft.list, at), {}, []));
         }
         onPointing(false);
+        onTyping(true);
         setSaid('Type on the page; Enter keeps it, Esc gives it up.');
         editing.current = editInPlace(on, text, (typed) => {
             editing.current = null;
             onPointing(true);
+            onTyping(false);
             setSaid(typed === '' ? 'An empty text is none: hide the element, or remove it.' : '');
             if (typed && (at !== -1 || typed !== text.trim())) {
                 add({ kind: 'text', selector, value: typed });
-            }
-            if (opening.experiment && opening.variant) {
-                running?.rework(opening.experiment, opening.variant, shown(draft.list, draft.kept.problems, draft.kept.changes));
             }
         });
     };

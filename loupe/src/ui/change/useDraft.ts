@@ -42,11 +42,12 @@ export function useShownOnPage(
     running: Running | null,
     { experiment, variant }: { experiment: string | null; variant: string | null },
     isWithout: boolean,
+    isTyping: boolean,
 ): void {
     const list = draft ? JSON.stringify(isWithout ? [] : shown(draft.list, draft.kept.problems, draft.kept.changes)) : null;
     useEffect(() => {
-        if (list !== null && running && experiment !== null && variant !== null) {
+        if (list !== null && !isTyping && running && experiment !== null && variant !== null) {
             running.rework(experiment, variant, JSON.parse(list) as Parameters<Running['rework']>[2]);
         }
-    }, [list, running, experiment, variant]);
+    }, [list, running, experiment, variant, isTyping]);
 }
