@@ -46,7 +46,7 @@ export class Elements {
     }
 }
 
-function isSelector(text: string): boolean {
+export function isSelector(text: string): boolean {
     try {
         return text !== '' && (document.createDocumentFragment().querySelector(text), true);
     } catch {

@@ -306,7 +306,7 @@ it('makes goals of elements, and has visitors’ browsers tell what was seen', f
         $this->pointAt($browser, $css);
         $this->find($browser, 'button', 'Make it a goal…')->click();
         $this->find($browser, 'form label.choice', $kind)->click();
-        $this->typeOver($browser, $this->find($browser, '#goal-name'), $name);
+        $this->typeOver($browser, $this->find($browser, 'form[aria-label=Goal] input:not([type])'), $name);
         $this->find($browser, 'form button', 'Make it a goal')->click();
         $this->find($browser, '.note', "“{$name}” is a goal of the experiment.");
     };

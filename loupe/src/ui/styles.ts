@@ -9,6 +9,7 @@ export const CSS = `
 .sheet.top { left: 0; right: 0; top: 0; height: min(300px, 45vh); border-bottom-width: 3px; }
 .sheet.left { left: 0; top: 0; bottom: 0; width: min(380px, 90vw); border-right-width: 3px; }
 .sheet.right { right: 0; top: 0; bottom: 0; width: min(380px, 90vw); border-left-width: 3px; }
+.sheet.low { height: auto; }
 .handle { position: fixed; z-index: 2147483647; background: #1b2430; color: #fff; border: 0; padding: 8px 12px; cursor: pointer; font: 14px system-ui, sans-serif; }
 .handle.bottom { left: 16px; bottom: 0; } .handle.top { left: 16px; top: 0; }
 .handle.left { left: 0; top: 40%; } .handle.right { right: 0; top: 40%; }

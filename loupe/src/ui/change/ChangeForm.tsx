@@ -1,8 +1,10 @@
-import { useId, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
+import { isSelector } from '../../../../runtime/src/elements';
 import type { Place } from '../../../../runtime/src/types';
 import { placeWords } from '../../change/place';
 import type { Change } from '../../change/list';
 import { found } from '../../look/changes';
+import { Area, Field, type FieldProps } from '../Field';
 import { WidthChoice } from './WidthChoice';
 
 interface Props {
@@ -185,16 +187,6 @@ function mistake(change: Change): string {
     return '';
 }
 
-function isSelector(text: string): boolean {
-    try {
-        document.createDocumentFragment().querySelector(text);
-
-        return true;
-    } catch {
-        return false;
-    }
-}
-
 function counted(selector: string, page: Document): string {
     if (selector.trim() === '') {
         return '';
@@ -206,68 +198,6 @@ function counted(selector: string, page: Document): string {
         : length === 1
           ? 'One element of this page.'
           : `${length} elements of this page.`;
-}
-
-interface FieldProps<T> {
-    label: string;
-    value: T;
-    onValue: (value: T) => void;
-    mono?: boolean;
-    note?: string;
-    options?: string[];
-}
-
-function Field({ label, value, onValue, mono = false, note, options }: FieldProps<string>) {
-    const id = useId();
-
-    return (
-        <div>
-            <label className="label" htmlFor={id}>
-                {label}
-            </label>
-            <input
-                id={id}
-                className={`wide ${mono ? 'mono' : ''}`}
-                spellCheck={!mono}
-                value={value}
-                list={options && `${id}-options`}
-                aria-describedby={note && `${id}-note`}
-                onChange={(event) => onValue(event.target.value)}
-            />
-            {options && (
-                <datalist id={`${id}-options`}>
-                    {options.map((one) => (
-                        <option key={one} value={one} />
-                    ))}
-                </datalist>
-            )}
-            {note && (
-                <p id={`${id}-note`} className="soft">
-                    {note}
-                </p>
-            )}
-        </div>
-    );
-}
-
-function Area({ label, value, onValue, mono = false }: FieldProps<string>) {
-    const id = useId();
-
-    return (
-        <div>
-            <label className="label" htmlFor={id}>
-                {label}
-            </label>
-            <textarea
-                id={id}
-                className={`wide ${mono ? 'mono' : ''}`}
-                rows={3}
-                spellCheck={!mono}
-                value={value}
-                onChange={(event) => onValue(event.target.value)}
-            />
-        </div>
-    );
 }
 
 function Names({ label, value, onValue }: FieldProps<string[] | undefined>) {

@@ -1,5 +1,6 @@
 import { useState, type FormEvent } from 'react';
 import { ask } from '../../answers';
+import { Field } from '../Field';
 import { called } from '../../point/words';
 import { recordedSelector } from '../../point/recorded';
 
@@ -87,12 +88,7 @@ export function GoalForm({ element, selector, token, onDone, onCancel }: Props) 
                     on this page alone <span className="mono soft">{pathname}</span>
                 </span>
             </label>
-            <div>
-                <label className="label" htmlFor="goal-name">
-                    Name
-                </label>
-                <input id="goal-name" className="wide" value={name} onChange={(event) => setName(event.target.value)} />
-            </div>
+            <Field label="Name" value={name} onValue={setName} />
             {wrong && (
                 <p role="alert" className="broken">
                     {wrong}
