@@ -1,5 +1,6 @@
 <?php
 
+use App\Http\Controllers\LoupeCopyController;
 use App\Http\Controllers\PublicAuditController;
 use App\Http\Controllers\PublicBriefController;
 use Illuminate\Support\Facades\Route;
@@ -9,6 +10,9 @@ Route::get('brief/{token}{format?}', [PublicBriefController::class, 'show'])
 
 Route::get('audit/{token}{format?}', [PublicAuditController::class, 'show'])
     ->where(['token' => '[A-Za-z0-9]{43}', 'format' => '\.json|\.csv'])->middleware('throttle:120,1');
+
+// A document of its own, which is loaded anew as one: by whoever is signed in.
+Route::get('sites/{site}/loupe-copy', [LoupeCopyController::class, 'show'])->middleware(['auth:sanctum', 'right:work']);
 
 // Every view of the interface has an address of its own; the router in the browser tells them apart.
 Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|loupe/|loupe\.js$|health$).*');

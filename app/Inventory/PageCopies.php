@@ -82,6 +82,23 @@ final readonly class PageCopies
         return $packed === null ? null : (string) gzdecode($packed);
     }
 
+    /** @return array{html: string, sheets: list<string>, at: string}|null a page as it was inspected last, with the texts of its style sheets */
+    public static function kept(Site $site, Page $page): ?array
+    {
+        $row = DB::table('page_copies')->where('site_id', $site->id)->where('page_id', $page->id)->first();
+        if ($row === null) {
+            return null;
+        }
+        $hashes = (array) json_decode($row->sheets, true);
+        $kept = DB::table('page_sheets')->where('site_id', $site->id)->whereIn('hash', $hashes)->pluck('css', 'hash');
+
+        return [
+            'html' => (string) gzdecode($row->html),
+            'sheets' => array_values(array_map(static fn (string $hash): string => (string) gzdecode($kept[$hash]), array_filter($hashes, static fn (mixed $hash): bool => is_string($hash) && isset($kept[$hash])))),
+            'at' => $row->at,
+        ];
+    }
+
     /**
      * Fetches the style sheets that a page links to, those of the site's own hosts.
      *

@@ -2,6 +2,7 @@ import { createRoot } from 'react-dom/client';
 import { ask, Refused, type Opening } from './answers';
 import { Draft } from './change/Draft';
 import type { Kept } from './change/list';
+import { isFramedByStrangers } from './frames';
 import { told } from './preview/PreviewSender';
 import { Recorder } from './record/Recorder';
 import { run, type Running } from './preview/run';
@@ -99,7 +100,7 @@ async function begin(ticket: Ticket): Promise<void> {
     );
 }
 
-const own = taken();
+const own = isFramedByStrangers() ? null : taken();
 if (own) {
     void begin(own);
 } else {

@@ -1,5 +1,6 @@
 import type { History } from './change/Draft';
 import type { Walk } from './record/steps';
+import { shelf } from './shelf';
 
 const KEPT = 'plx_loupe';
 const PARAMETER = 'plx-loupe';
@@ -66,11 +67,11 @@ export function ticket(): Ticket | null {
 }
 
 export function keep(one: Ticket): void {
-    sessionStorage.setItem(KEPT, JSON.stringify(one));
+    shelf.set(KEPT, JSON.stringify(one));
 }
 
 export function drop(): void {
-    sessionStorage.removeItem(KEPT);
+    shelf.drop(KEPT);
 }
 
 /** An address with the link in it, for another host of the site, where this tab keeps something else. */
@@ -83,7 +84,7 @@ export function withTicket(address: string, { token }: Ticket): string {
 
 function kept(): Ticket | null {
     try {
-        const one = JSON.parse(sessionStorage.getItem(KEPT) ?? 'null') as Partial<Ticket> | null;
+        const one = JSON.parse(shelf.get(KEPT) ?? 'null') as Partial<Ticket> | null;
 
         return one && typeof one.token === 'string' ? { ...FRESH, ...one, token: one.token } : null;
     } catch {

@@ -195,15 +195,24 @@ it('changes a page with a strict policy, and an element that comes late', functi
     $this->pointAt($browser, '#old p');
     $this->find($browser, 'button', 'Hide')->click();
     $this->changesListed($browser, 4);
+    $this->pointAt($browser, 'main h1');
+    $this->find($browser, 'button', 'Insert…')->click();
+    $this->find($browser, 'form textarea')->sendKeys('<p id="banner">Open late</p>');
+    $this->find($browser, 'button', 'Keep this change')->click();
+    $this->changesListed($browser, 5);
+    $this->pointAt($browser, '#late');
+    $this->find($browser, 'button', 'Before its neighbour')->click();
+    $this->changesListed($browser, 6);
     $browser->navigate()->refresh();
-    $listed = $this->changesListed($browser, 4);
-    $look = 'return [document.querySelector("#late")?.textContent, document.querySelector("#go").textContent, getComputedStyle(document.querySelector("#go")).color, document.querySelector("#old p").checkVisibility()];';
-    $this->await($browser, fn () => $browser->executeScript($look) === ['Worth the wait', 'Go on then', 'rgb(0, 0, 170)', false] ?: null, 'the changes on the page');
+    $listed = $this->changesListed($browser, 6);
+    $look = 'return [document.querySelector("#late")?.textContent, document.querySelector("#go").textContent, getComputedStyle(document.querySelector("#go")).color, document.querySelector("#old p").checkVisibility(), document.querySelector("#banner")?.textContent ?? null, document.querySelector("#late")?.nextElementSibling?.id ?? null];';
+    $made = ['Worth the wait', 'Go on then', 'rgb(0, 0, 170)', false, 'Open late', 'old'];
+    $this->await($browser, fn () => $browser->executeScript($look) === $made ?: null, 'the changes on the page');
     $this->await($browser, fn () => ! str_contains($this->said($browser), 'No element of this page') ?: null, 'nothing to be missing any more');
     expect($listed[1])->toContain('#go');
     expect($this->ask($desk, "experiments/{$key}/stage", ['action' => 'start', 'reason' => 'For a test'])['state'] ?? null)->toBe('running');
     $seen = ($this->seen)($key, $this->demo().'/workbench', $look);
-    expect($seen['new'])->toBe(['Worth the wait', 'Go on then', 'rgb(0, 0, 170)', false])->and($seen['control'])->toBe(['It comes late', 'Go', 'rgb(51, 51, 51)', true]);
+    expect($seen['new'])->toBe($made)->and($seen['control'])->toBe(['It comes late', 'Go', 'rgb(51, 51, 51)', true, null, null]);
     $this->ask($desk, "experiments/{$key}/stage", ['action' => 'end', 'reason' => 'It was for a test']);
 });
 
@@ -224,10 +233,21 @@ it('changes a view that an application has moved on to, once clicks are let thro
     $this->find($browser, 'button', 'Keep this change')->click();
     $this->changesListed($browser, 1);
     expect($browser->findElement(WebDriverBy::cssSelector('main h1'))->getText())->toBe('Pick your bench');
+    $this->find($browser, 'button', 'After its neighbour')->click();
+    $this->changesListed($browser, 2);
+    $this->pointAt($browser, 'main button');
+    $this->find($browser, 'button', 'Style…')->click();
+    $this->find($browser, '.styles div', '(font-weight)')->findElement(WebDriverBy::cssSelector('option[value="800"]'))->click();
+    $this->changesListed($browser, 3);
+    $this->pointAt($browser, 'footer');
+    $this->find($browser, 'button', 'Remove')->click();
+    $this->changesListed($browser, 4);
+    expect($browser->executeScript('return [document.querySelector("main h1").previousElementSibling.localName, getComputedStyle(document.querySelector("main button")).fontWeight, document.querySelectorAll("footer").length];'))->toBe(['p', '800', 0]);
     // Back and on again: made where it belongs, and nowhere else.
     $this->find($browser, 'button', 'Interact')->click();
     $browser->navigate()->back();
     $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'Book a bench' ?: null, 'the first view');
+    expect($browser->findElements(WebDriverBy::cssSelector('footer')))->toHaveCount(1);
     $browser->navigate()->forward();
     $this->await($browser, fn () => $browser->findElement(WebDriverBy::cssSelector('main h1'))->getText() === 'Pick your bench' ?: null, 'the changed view');
 });
@@ -322,4 +342,33 @@ it('makes goals of elements, and has visitors’ browsers tell what was seen', f
     $visitor->get('about:blank');
     $seen = $this->await($desk, fn () => $this->scalar("select props from events where name = 'area_seen' order by time desc limit 1") ?: null, 'what was seen', 20);
     expect(json_decode($seen, true)['area'])->toContain('.lead');
+});
+
+it('changes a copy of a page that has no snippet yet', function () {
+    $desk = $this->signIn();
+    $key = ($this->draft)($desk, 'On a copy', '/workshops');
+    $desk->get($this->origin()."/sites/plx_larkhollowdemo01/experiments/{$key}/exposure");
+    // The copy is Pellix's own page, which is shown to whoever is signed in.
+    $browser = $this->signIn(browser: $this->visitor());
+    $made = $this->address(['purpose' => 'change', 'experiment' => $key, 'variant' => 'new', 'url' => $this->demo().'/workshops', 'hours' => 2], $desk);
+    // As the button in Pellix leads there.
+    $browser->executeScript('location.href = arguments[0];', [$this->origin().'/sites/plx_larkhollowdemo01/loupe-copy?url='.urlencode($this->demo().'/workshops').'#'.parse_url($made, PHP_URL_FRAGMENT)]);
+    $this->find($browser, '.who', 'on a copy of');
+    // It has no storage, no cookies and no way to Pellix's own.
+    expect($browser->executeScript('try { return String(localStorage.length); } catch (error) { return error.name; }'))->toBe('SecurityError')->and($browser->executeScript('return self.origin'))->toBe('null');
+    $this->pointAt($browser, 'main h1');
+    $this->find($browser, 'button', 'Type its text in place')->click();
+    $this->find($browser, '.note', 'Type on the page');
+    $browser->getKeyboard()->sendKeys(['Learn here', WebDriverKeys::ENTER]);
+    expect($this->changesListed($browser, 1)[0])->toContain('“Learn here”');
+    expect($browser->findElement(WebDriverBy::cssSelector('main h1'))->getText())->toBe('Learn here');
+    // What a link leads to is left to the page itself; the copy lasts over a reload.
+    $this->find($browser, 'button', 'Interact')->click();
+    $at = $browser->getCurrentURL();
+    $browser->findElement(WebDriverBy::cssSelector('footer a'))->click();
+    expect($browser->getCurrentURL())->toBe($at);
+    $browser->navigate()->refresh();
+    $this->changesListed($browser, 1);
+    $this->await($desk, fn () => $desk->executeScript('return [...document.querySelectorAll("input")].some((one) => one.value === "Learn here") || null;'), 'the change in Pellix', 5);
+    expect($this->axe($browser))->toBe([]);
 });

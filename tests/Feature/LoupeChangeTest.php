@@ -110,6 +110,33 @@ it('makes a goal of an element, takes one that counts the same, and has browsers
     $mark(['selector' => '#third'])->assertStatus(409);
 });
 
+it('shows a copy of an inspected page, in which nothing runs but the Loupe, and takes changes from there', function () {
+    $page = $this->site->pages()->create(['url' => 'http://shop.test/join', 'hash' => 'h', 'source' => 'typed', 'added_at' => now(), 'faulty' => [], 'inspected_at' => now()]);
+    $show = fn ($person, string $url = 'http://shop.test/join'): TestResponse => $this->actingAs($person)->get("/sites/{$this->site->key}/loupe-copy?url=".urlencode($url), ['Accept' => 'application/json']);
+    auth()->forgetGuards();
+    $this->get("/sites/{$this->site->key}/loupe-copy?url=x")->assertRedirect('/sign-in');
+    $show($this->person)->assertNotFound();
+    DB::table('page_copies')->insert(['page_id' => $page->id, 'site_id' => $this->site->id, 'at' => '2026-11-20 10:00:00.000', 'url' => $page->url, 'bytes' => 1, 'sheets' => json_encode([sha1('x'), sha1('gone')]), 'html' => gzencode('<!doctype html><head><script>theirs</script></head><body><h1>Join</h1></body>')]);
+    DB::table('page_sheets')->insert(['site_id' => $this->site->id, 'hash' => sha1('x'), 'url' => 'http://shop.test/a.css', 'at' => now(), 'css' => gzencode('h1 { color: teal }')]);
+    $copy = $show($this->person)->assertOk();
+    $policy = (string) $copy->headers->get('Content-Security-Policy');
+    expect($policy)->toContain('sandbox allow-scripts;')->toContain("default-src 'none'")->not->toContain('allow-same-origin')->and(preg_match("/script-src 'nonce-([A-Za-z0-9]{32})';/", $policy, $m))->toBe(1)
+        ->and($copy->getContent())->toContain('h1 { color: teal }')->toContain("nonce=\"{$m[1]}\" src=")->toContain('2026-11-20T10:00:00.000Z')->not->toContain('theirs');
+    $show($this->person, '')->assertStatus(422);
+    $show($this->person, 'http://shop.test/elsewhere')->assertNotFound();
+    $show($this->makePersonWho('look', $this->site))->assertForbidden();
+    $show($this->makePerson($this->makeSite('plx_othersite00001')))->assertNotFound();
+    // From there, browsers name no origin; a link that shows is for pages of the site alone.
+    $from = fn (string $what, array $asked): TestResponse => $this->call('POST', "/loupe/{$what}", server: ['HTTP_ORIGIN' => 'null', 'CONTENT_TYPE' => 'text/plain'], content: (string) json_encode($asked));
+    $token = ($this->token)();
+    auth()->forgetGuards();
+    $from('open', ['token' => $token])->assertOk()->assertHeader('Access-Control-Allow-Origin', 'null');
+    $from('keep', ['token' => $token, 'base' => ($this->kept)(), 'mine' => []])->assertOk();
+    $look = ($this->token)(['purpose' => 'look', 'variant' => null]);
+    auth()->forgetGuards();
+    $from('open', ['token' => $look])->assertForbidden();
+});
+
 it('changes nothing that has started, for nobody who may no more, and nothing that is no list', function () {
     $token = ($this->token)();
     $base = ($this->kept)();

@@ -27,9 +27,9 @@ abstract class BrowserTestCase extends ServedTestCase
         return ($this->chrome ??= new Chrome())->open($width);
     }
 
-    protected function signIn(int $width = 1280): RemoteWebDriver
+    protected function signIn(int $width = 1280, ?RemoteWebDriver $browser = null): RemoteWebDriver
     {
-        $browser = $this->open($width);
+        $browser ??= $this->open($width);
         $browser->get($this->origin().'/');
         $this->fill($browser, 'E-mail address', 'ines@larkhollow.example');
         $this->fill($browser, 'Password', (string) getenv('PELLIX_TEST_PASSWORD'));

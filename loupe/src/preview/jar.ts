@@ -9,6 +9,11 @@ const DAY = 86_400_000;
 
 /** Cookies by their names, as the page has them. */
 export function realCookies(): Record<string, string> {
+    if (window.pellixCopy) {
+        // It may keep nothing.
+        return {};
+    }
+
     return Object.fromEntries(
         document.cookie
             .split('; ')

@@ -7,6 +7,7 @@ import { Page } from '../../../runtime/src/page';
 import type { Change, Configuration, Experiment } from '../../../runtime/src/types';
 import type { Opening } from '../answers';
 import { withTicket, type Ticket } from '../ticket';
+import { holdOn, onCopy, SilentSender } from './copy';
 import { giveVariant, takeJar } from './jar';
 import { PreviewSender } from './PreviewSender';
 
@@ -49,15 +50,21 @@ export function run(opening: Opening, ticket: Ticket, save: () => void): Running
         giveVariant(ticket, experiment, variant);
     }
     takeJar(ticket, save);
+    const isCopy = window.pellixCopy !== undefined;
+    const whole = isCopy ? onCopy(opening.configuration, opening.experiment) : opening.configuration;
     const configuration: Configuration = {
-        ...opening.configuration,
-        experiments: withChosen(opening.configuration.experiments, ticket.chosen),
+        ...whole,
+        experiments: withChosen(whole.experiments, ticket.chosen),
         parts: window.pellixSite?.parts,
     };
     window.pellixSite = configuration;
     const running: Running = { configuration, page: null, rework, failures: new Map(), isStale: false };
-    listen(configuration, (cookies) => (running.page = new Page(configuration, cookies, PreviewSender)));
-    followToOtherHosts(configuration.hosts, ticket);
+    listen(configuration, (cookies) => (running.page = new Page(configuration, cookies, isCopy ? SilentSender : PreviewSender)));
+    if (isCopy) {
+        holdOn();
+    } else {
+        followToOtherHosts(configuration.hosts, ticket);
+    }
     const ran = new Set<string>();
 
     return running;

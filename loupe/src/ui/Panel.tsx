@@ -115,7 +115,9 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
         }
     };
     // A script is that of an experiment.
-    const tabs: readonly Ticket['tab'][] = TABS_OF[opening.purpose].filter((one) => one !== 'record' || opening.experiment !== null);
+    const tabs: readonly Ticket['tab'][] = window.pellixCopy
+        ? ['change']
+        : TABS_OF[opening.purpose].filter((one) => one !== 'record' || opening.experiment !== null);
     const tab = tabs.includes(ticket.tab) ? ticket.tab : tabs[0];
 
     return (
@@ -164,7 +166,12 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
                                 </button>
                             ))}
                         </span>
-                        <span className="who">{whose(opening)}: nothing that you do here is counted.</span>
+                        <span className="who">
+                            {whose(opening)}:{' '}
+                            {window.pellixCopy
+                                ? `on a copy of ${window.pellixCopy.url}, as it was inspected ${inspected(opening, window.pellixCopy.at)}. Its scripts do not run, and its pictures are missing.`
+                                : 'nothing that you do here is counted.'}
+                        </span>
                         <button
                             type="button"
                             title="Arrow keys move it to another edge"
@@ -224,6 +231,10 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
             )}
         </>
     );
+}
+
+function inspected({ time_zone }: Opening, at: string): string {
+    return new Intl.DateTimeFormat('en-GB', { timeZone: time_zone, dateStyle: 'medium', timeStyle: 'short' }).format(new Date(at));
 }
 
 function whose({ draft, experiment, variant, experiments, site }: Opening): string {

@@ -36,7 +36,7 @@ export function GoalForm({ element, selector, token, onDone, onCancel }: Props) 
     );
     const [isHere, setIsHere] = useState(true);
     const [wrong, setWrong] = useState('');
-    const { pathname } = element.ownerDocument.location;
+    const { pathname } = new URL(window.pellixCopy?.url ?? element.ownerDocument.location.href);
     const [isSending, setIsSending] = useState(false);
     const by = kinds.find(([one]) => one === kind)?.[2] ?? null;
     const submit = (event: FormEvent): void => {

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Opening } from '../../answers';
 import type { Draft } from '../../change/Draft';
-import { same } from '../../change/list';
+import { same, type Change } from '../../change/list';
 import { changesOf, found } from '../../look/changes';
 import { losingWords } from '../../look/overruled';
 import type { Running } from '../../preview/run';
@@ -48,6 +48,20 @@ function alike(a: StepSaying[], b: StepSaying[]): boolean {
     );
 }
 
+/** Whether two changes cannot both be in effect on one element: its content, one property, one attribute, its place. */
+function setsTheSame(a: Change, b: Change): boolean {
+    const content = ['text', 'html'];
+
+    return (
+        a.media === b.media &&
+        ((content.includes(a.kind) && content.includes(b.kind)) ||
+            (a.kind === b.kind &&
+                ['style', 'attribute', 'move'].includes(a.kind) &&
+                a.property === b.property &&
+                a.attribute === b.attribute))
+    );
+}
+
 async function say(draft: Draft, running: Running | null, page: Document, opening: Opening): Promise<StepSaying[]> {
     const entered = running?.page?.experiments.shown.find(({ experiment }) => experiment.key === opening.experiment);
     const states = entered ? changesOf(entered, page) : [];
@@ -78,6 +92,17 @@ async function say(draft: Draft, running: Running | null, page: Document, openin
                 words.push({ text: `Made to ${elements.length} elements.`, look: 'doubt' });
             }
             (state ? await losingWords(state, walks) : []).forEach((text) => words.push({ text, look: 'broken' }));
+            const again = draft.list.findIndex(
+                (other, k) =>
+                    k > i &&
+                    !other.off &&
+                    !change.off &&
+                    setsTheSame(change, other) &&
+                    found(other.selector ?? '', page).some((one) => elements.includes(one)),
+            );
+            if (again !== -1) {
+                words.push({ text: `Change ${again + 1} sets the same of this element, and wins.`, look: 'doubt' });
+            }
             for (const { experiment, variant } of others) {
                 const name = opening.experiments.find(({ key }) => key === experiment.key)?.name ?? experiment.key;
                 const theirs = experiment.variants.find(({ key }) => key === variant)?.changes ?? [];

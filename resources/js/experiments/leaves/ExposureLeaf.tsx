@@ -158,7 +158,13 @@ function Variant({ sides, variant, index, last }: VariantProps) {
                                         Add a change
                                     </Button>
                                     {!hasStarted && (
-                                        <ChangeOnPage site={sides.site} experiment={sides.experiment.key} draft={draft} variant={variant} />
+                                        <ChangeOnPage
+                                            site={sides.site}
+                                            experiment={sides.experiment.key}
+                                            draft={draft}
+                                            variant={variant}
+                                            inspected={sides.reach.result?.matching[0]}
+                                        />
                                     )}
                                     <Files variant={variant} onRead={(read) => setChanges([...changes, ...read])} />
                                 </>

@@ -1,9 +1,9 @@
 import { useMakeLoupeLink, type LinkAsked } from '../../api/loupe';
 
-/** Opens a page of the site with the Loupe on it in another tab, under one's own name. */
+/** Opens a page of the site, or a copy of it, with the Loupe on it in another tab, under one's own name. */
 export function useOnPage(site: string) {
     const make = useMakeLoupeLink(site);
-    const open = (asked: Omit<LinkAsked, 'recipient' | 'hours'>, onError?: (error: Error) => void): void => {
+    const open = (asked: Omit<LinkAsked, 'recipient' | 'hours'>, onError?: (error: Error) => void, copy?: string): void => {
         // At once, since a browser opens no tab for whoever has to wait for an answer first.
         const tab = window.open('', '_blank');
         make.mutate(
@@ -12,7 +12,8 @@ export function useOnPage(site: string) {
                 onSuccess: ({ address }) => {
                     if (tab && address) {
                         tab.opener = null;
-                        tab.location.href = address;
+                        // The link stands behind the #, on the page itself or on a copy of it.
+                        tab.location.href = copy ? copy + new URL(address).hash : address;
                     }
                 },
                 onError: (error) => {
