@@ -28,18 +28,22 @@ final class InertPage
         $html5 = new HTML5(['disable_html_ns' => true]);
         $document = $html5->loadHTML($html);
         $xpath = new DOMXPath($document);
-        foreach (iterator_to_array($xpath->query(self::GONE) ?: []) as $node) {
-            $node->parentNode?->removeChild($node);
+        foreach (self::elements($xpath, self::GONE) as $element) {
+            $element->parentNode?->removeChild($element);
         }
-        foreach (iterator_to_array($xpath->query('//*') ?: []) as $element) {
-            $element instanceof DOMElement && self::still($element);
-        }
+        array_map(self::still(...), self::elements($xpath, '//*'));
         self::style($document, $xpath, $sheets);
         $text = $html5->saveHTML($document);
         $at = stripos($text, '<head');
         $end = $at === false ? false : strpos($text, '>', $at);
 
         return $end === false ? "<!DOCTYPE html><head>{$head}</head>{$text}" : substr($text, 0, $end + 1).$head.substr($text, $end + 1);
+    }
+
+    /** @return list<DOMElement> a list of its own, which does not change with the document */
+    private static function elements(DOMXPath $xpath, string $path): array
+    {
+        return array_values(array_filter(iterator_to_array($xpath->query($path) ?: []), static fn (mixed $node): bool => $node instanceof DOMElement));
     }
 
     private static function still(DOMElement $element): void
@@ -53,9 +57,9 @@ final class InertPage
     /** @param list<string> $sheets */
     private static function style(DOMDocument $document, DOMXPath $xpath, array $sheets): void
     {
-        $head = $xpath->query('//head')?->item(0);
+        $head = self::elements($xpath, '//head')[0] ?? null;
         // Before the page's own: most pages link first.
-        $first = $xpath->query('//head/style')?->item(0);
+        $first = self::elements($xpath, '//head/style')[0] ?? null;
         foreach ($sheets as $sheet) {
             $element = $document->createElement('style');
             // What would end the element early ends it nowhere in a style sheet.

@@ -169,7 +169,7 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
                         <span className="who">
                             {whose(opening)}:{' '}
                             {window.pellixCopy
-                                ? `on a copy of ${window.pellixCopy.url}, as it was inspected ${inspected(opening, window.pellixCopy.at)}. Its scripts do not run, and its pictures are missing.`
+                                ? `on a copy of ${new URL(window.pellixCopy.url).pathname}, inspected ${inspected(opening, window.pellixCopy.at)}, without scripts and pictures.`
                                 : 'nothing that you do here is counted.'}
                         </span>
                         <button
