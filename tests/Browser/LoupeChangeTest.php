@@ -306,6 +306,15 @@ it('binds a change to phones, in a frame as wide as one', function () {
     $this->find($browser, '.styles div', '(text-align)')->findElement(WebDriverBy::cssSelector('option[value="end"]'))->click();
     expect($this->changesListed($browser, 1)[0])->toContain('on screens up to 600 pixels wide');
     $inFrame('return getComputedStyle(document.querySelector("main h1")).textAlign === "end" ? true : null');
+    // What it loses to is told of the page in the frame, by the rules that hold at its width.
+    $this->find($browser, 'button', 'Style sheet…')->click();
+    $this->find($browser, 'form textarea')->sendKeys(':where(h1) { color: rgb(1, 2, 3) }');
+    $this->find($browser, 'button', 'Keep this change')->click();
+    $this->changesListed($browser, 2);
+    $this->find($browser, '.steps p.broken', 'color: rgb(1, 2, 3) loses to');
+    $this->find($browser, '.steps p.broken', 'larkhollow.css, line');
+    $this->find($browser, 'button', 'Undo')->click();
+    $this->changesListed($browser, 1);
     // In a window that is wider nothing of it is made, and nothing is missing.
     $this->find($browser, '[role=tab]', 'Try')->click();
     $this->find($browser, 'label', 'This window')->click();

@@ -9,6 +9,8 @@ export interface ChangeState {
     state: 'applied' | 'missed' | 'reverted';
     why: string;
     elements: Element[];
+    /** Where it was made. */
+    page: Document;
 }
 
 export function changesOf({ applied, experiment, variant }: Shown, page: Document = document): ChangeState[] {
@@ -20,7 +22,7 @@ export function changesOf({ applied, experiment, variant }: Shown, page: Documen
         const elements = change.selector ? found(change.selector, page) : [];
         const state = missing.includes(change) ? 'missed' : reverted.includes(change) ? 'reverted' : 'applied';
 
-        return { number: i + 1, change, state, why: why(state, change, elements), elements };
+        return { number: i + 1, change, state, why: why(state, change, elements), elements, page };
     });
 }
 

@@ -1,3 +1,4 @@
+import { is } from './cascade/kinds';
 import type { Change } from '../../../runtime/src/types';
 import type { ChangeState } from './changes';
 import { linesOf } from './cascade/lines';
@@ -101,8 +102,7 @@ async function overruledWords({ property, wanted, by, isWithin }: Overruled): Pr
  *
  * @param walks the rules of each page, read once for all changes that are looked at together
  */
-export async function losingWords({ change, state, elements }: ChangeState, walks = new Map<Document, Walked>()): Promise<string[]> {
-    const page = elements[0]?.ownerDocument ?? document;
+export async function losingWords({ change, state, elements, page }: ChangeState, walks = new Map<Document, Walked>()): Promise<string[]> {
     if (state === 'applied' && !walks.has(page)) {
         walks.set(page, walk(page));
     }
@@ -156,7 +156,7 @@ function sheetName(sheet: CSSStyleSheet): string {
     }
     const all = sheet.ownerNode ? Array.from(sheet.ownerNode.ownerDocument!.querySelectorAll('style')) : [];
 
-    return sheet.ownerNode instanceof HTMLStyleElement
+    return is(sheet.ownerNode, 'HTMLStyleElement')
         ? `style element ${all.indexOf(sheet.ownerNode) + 1} of the page`
         : 'a style sheet that a script has made';
 }
@@ -178,7 +178,7 @@ async function lineOf({ at }: Declared): Promise<number | null> {
 /** A page may not let its sheets be fetched: then the line stays unknown. */
 async function textOf(sheet: CSSStyleSheet): Promise<string | null> {
     if (!sheet.href) {
-        return sheet.ownerNode instanceof HTMLStyleElement ? sheet.ownerNode.textContent : null;
+        return is(sheet.ownerNode, 'HTMLStyleElement') ? sheet.ownerNode.textContent : null;
     }
     try {
         const answer = await fetch(sheet.href, { credentials: 'same-origin', cache: 'force-cache' });

@@ -12,12 +12,14 @@ interface Seen {
     opening: Opening;
     ticket: Ticket;
     running: Running;
+    /** The page that it runs on. */
+    page: Document;
     heard: Heard | null;
     events: Told[];
 }
 
 /** All that the Loupe shows of a page, for a ticket. */
-export async function asText({ opening, ticket, running, heard, events }: Seen): Promise<string> {
+export async function asText({ opening, ticket, running, page: shownOn, heard, events }: Seen): Promise<string> {
     const { configuration, page } = running;
     const lines = [
         `${location.href}`,
@@ -35,7 +37,7 @@ export async function asText({ opening, ticket, running, heard, events }: Seen):
         lines.push(...ruleLines('pages', entry.pages), ...(entry.audience ? ruleLines('audience', entry.audience) : []));
         for (const one of (page?.experiments.shown ?? [])
             .filter((shown) => shown.experiment === experiment)
-            .flatMap((shown) => changesOf(shown))) {
+            .flatMap((shown) => changesOf(shown, shownOn))) {
             lines.push(`  ${one.number}. ${one.state}: ${changeWords(one.change)} ${one.why}`);
             lines.push(...(await losingWords(one)).map((words) => `     not in effect: ${words}`));
         }

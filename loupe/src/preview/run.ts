@@ -32,6 +32,11 @@ export function inFrame(): Running | null {
     }
 }
 
+/** The page that is shown: of this window, or of the frame. */
+export function shownPage(own: Running | null): Document {
+    return own ? document : (window.pellixFramed?.page ?? document);
+}
+
 /** Whoever has chosen a variant gets it, whatever the share, the group and the audience say; the pages and the trigger stay. */
 export function withChosen(experiments: Experiment[], chosen: Record<string, string>): Experiment[] {
     return experiments.map((one) => {

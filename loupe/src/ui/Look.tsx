@@ -8,7 +8,7 @@ import { storedValues } from '../look/stored';
 import type { Traced } from '../look/trace';
 import { agreed } from '../preview/jar';
 import { onTold, told } from '../preview/PreviewSender';
-import { inFrame, type Running } from '../preview/run';
+import { inFrame, shownPage, type Running } from '../preview/run';
 import type { Ticket } from '../ticket';
 import { Outline } from './Outline';
 
@@ -41,14 +41,16 @@ export function Look({ opening, ticket, running: own }: { opening: Opening; tick
     const entries = configuration.experiments.map((experiment) => entryOf(experiment, configuration, page));
     const elsewhere = entries.filter(({ pages }) => !pages.holds);
     const changes = (key: string): ChangeState[] =>
-        (page?.experiments.shown ?? []).filter((one) => one.experiment.key === key).flatMap((one) => changesOf(one));
+        (page?.experiments.shown ?? []).filter((one) => one.experiment.key === key).flatMap((one) => changesOf(one, shownPage(own)));
     const verdicts = new Map((heard?.events ?? []).map((one) => [one.id, one]));
     const goals = (heard?.goals ?? []).filter(({ hits }) => hits.length > 0);
     const values = storedValues(configuration);
     const consent = agreed(ticket);
     const copy = async (): Promise<void> => {
         try {
-            await navigator.clipboard.writeText(await asText({ opening, ticket, running, heard, events: eventsOf(own) }));
+            await navigator.clipboard.writeText(
+                await asText({ opening, ticket, running, page: shownPage(own), heard, events: eventsOf(own) }),
+            );
             setCopied('Copied.');
         } catch {
             setCopied('This page does not let anything be copied.');

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Opening } from '../answers';
 import type { Draft } from '../change/Draft';
-import type { Running } from '../preview/run';
+import { shownPage, type Running } from '../preview/run';
 import type { Recorder } from '../record/Recorder';
 import type { Edge, Ticket } from '../ticket';
 import { Change } from './change/Change';
@@ -44,7 +44,7 @@ export function Panel({ opening, running: own, draft, recorder, change, leave, .
     const [isTyping, setIsTyping] = useState(false);
     const [isPointing, setIsPointing] = useState(opening.purpose === 'change' && ticket.isPointing);
     const running = useRunning(own);
-    const page = own ? document : (window.pellixFramed?.page ?? document);
+    const page = shownPage(own);
     useDraft(draft);
     useShownOnPage(draft, running, opening, isWithout, isTyping);
     const sheet = useRef<HTMLDivElement>(null);

@@ -1,3 +1,4 @@
+import { is } from './kinds';
 /** A style rule as it is written, and the line that it begins on. */
 interface Written {
     selector: string;
@@ -58,7 +59,7 @@ export function linesOf(sheet: CSSStyleSheet, text: string): Map<CSSRule, number
     let next = 0;
     const look = (rules: CSSRuleList): void => {
         for (const rule of Array.from(rules)) {
-            if (rule instanceof CSSStyleRule) {
+            if (is(rule, 'CSSStyleRule')) {
                 const own = normal(rule.selectorText);
                 const at = all.findIndex((one, i) => i >= next && (one.selector === own || `& ${one.selector}` === own));
                 if (at >= 0) {
@@ -66,7 +67,7 @@ export function linesOf(sheet: CSSStyleSheet, text: string): Map<CSSRule, number
                     next = at + 1;
                 }
             }
-            if ('cssRules' in rule && !(rule instanceof CSSKeyframesRule)) {
+            if ('cssRules' in rule && !is(rule, 'CSSKeyframesRule')) {
                 look((rule as CSSGroupingRule).cssRules);
             }
         }

@@ -1,3 +1,4 @@
+import { is } from './kinds';
 import { listed } from './specificity';
 
 /** A style rule that may apply, where it stands, and in which layer. */
@@ -30,6 +31,8 @@ interface Around {
 
 /** All style rules of the page whose conditions hold now, in the order of the cascade. */
 export function walk(page: Document): Walked {
+    // A page in a frame is as wide as the frame.
+    const view = page.defaultView ?? window;
     const found: (Applying & { names: string[] })[] = [];
     const closed: string[] = [];
     const layers = new Map<string, Map<string, number>>();
@@ -42,7 +45,7 @@ export function walk(page: Document): Walked {
             own.set(name, own.get(name) ?? own.size);
         });
     const inSheet = (sheet: CSSStyleSheet, layer: string[]): void => {
-        if (sheet.disabled || (sheet.media.mediaText && !matchMedia(sheet.media.mediaText).matches)) {
+        if (sheet.disabled || (sheet.media.mediaText && !view.matchMedia(sheet.media.mediaText).matches)) {
             return;
         }
         let rules: CSSRuleList;
@@ -64,28 +67,28 @@ export function walk(page: Document): Walked {
         }
     };
     const inRule = (rule: CSSRule, around: Around): void => {
-        if (rule instanceof CSSStyleRule) {
+        if (is(rule, 'CSSStyleRule')) {
             const selector = nested(rule.selectorText, around.parent);
             found.push({ rule, selector, sheet: around.sheet, layer: [], names: around.layer, order: found.length, unsure: around.unsure });
             inRules(rule.cssRules, { ...around, parent: selector });
-        } else if (rule instanceof CSSMediaRule) {
-            if (matchMedia(rule.media.mediaText).matches) {
+        } else if (is(rule, 'CSSMediaRule')) {
+            if (view.matchMedia(rule.media.mediaText).matches) {
                 inRules(rule.cssRules, around);
             }
-        } else if (rule instanceof CSSSupportsRule) {
+        } else if (is(rule, 'CSSSupportsRule')) {
             if (CSS.supports(rule.conditionText)) {
                 inRules(rule.cssRules, around);
             }
-        } else if (rule instanceof CSSImportRule) {
-            if (rule.styleSheet && (!rule.media.mediaText || matchMedia(rule.media.mediaText).matches)) {
+        } else if (is(rule, 'CSSImportRule')) {
+            if (rule.styleSheet && (!rule.media.mediaText || view.matchMedia(rule.media.mediaText).matches)) {
                 const name = (rule as CSSImportRule & { layerName?: string | null }).layerName ?? null;
                 const layer = name === null ? around.layer : [...around.layer, ...(name === '' ? [`${nameless++}`] : name.split('.'))];
                 declare(layer);
                 inSheet(rule.styleSheet, layer);
             }
-        } else if (rule instanceof CSSLayerStatementRule) {
+        } else if (is(rule, 'CSSLayerStatementRule')) {
             rule.nameList.forEach((name) => declare([...around.layer, ...name.split('.')]));
-        } else if (rule instanceof CSSLayerBlockRule) {
+        } else if (is(rule, 'CSSLayerBlockRule')) {
             const layer = [...around.layer, ...(rule.name === '' ? [`${nameless++}`] : rule.name.split('.'))];
             declare(layer);
             inRules(rule.cssRules, { ...around, layer });

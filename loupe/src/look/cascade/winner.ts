@@ -1,3 +1,4 @@
+import { is } from './kinds';
 import { compare, listed, specificity, type Specificity } from './specificity';
 import type { Applying, Walked } from './walk';
 
@@ -105,19 +106,19 @@ function animated(element: Element, property: string): Declared[] {
     const key = property.startsWith('--') ? property : property.replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
 
     return element.getAnimations().flatMap((one): Declared[] => {
-        if (!(one.effect instanceof KeyframeEffect) || one.effect.pseudoElement || one.playState === 'idle') {
+        if (!is(one.effect, 'KeyframeEffect') || one.effect.pseudoElement || one.playState === 'idle') {
             return [];
         }
         const frames = one.effect.getKeyframes().filter((frame) => key in frame);
         if (frames.length === 0 || one.effect.getComputedTiming().progress === null) {
             return [];
         }
-        const by = one instanceof CSSTransition ? 'transition' : 'animation';
+        const by = is(one, 'CSSTransition') ? 'transition' : 'animation';
 
         return [
             made(element, property, String(frames[frames.length - 1][key]), false, {
                 by,
-                name: one instanceof CSSAnimation ? one.animationName : '',
+                name: is(one, 'CSSAnimation') ? one.animationName : '',
             }),
         ];
     });
