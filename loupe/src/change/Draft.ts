@@ -20,6 +20,9 @@ export interface Desk {
     keep(base: Change[], mine: Change[]): Promise<Kept>;
 }
 
+/** So long at least stands whose work has come in. */
+const TOLD_MS = 10_000;
+
 const MOST_STEPS = 60;
 const LONGEST_HISTORY = 400_000;
 
@@ -31,12 +34,13 @@ export class Draft {
     list: Change[];
     keeping: Keeping = 'kept';
     problem = '';
-    /** Whose work has come in, since the last step of one's own. */
+    /** Whose work has come in lately. */
     told: string | null = null;
     /** Changes that two people have written anew at the same time. */
     met: Change[] = [];
     /** What Pellix knows that this person knows. */
     private known: Change[];
+    private toldAt = 0;
     private isAsking = false;
     private readonly listeners = new Set<() => void>();
 
@@ -63,7 +67,7 @@ export class Draft {
         this.remember({ words, before: this.list, after: list });
         this.history.future.length = 0;
         this.list = list;
-        this.told = null;
+        this.forgetTold();
         this.tell();
         void this.send();
     }
@@ -91,7 +95,7 @@ export class Draft {
             // Whatever was done meanwhile is put together with it when it is kept.
             if (isNew && same(this.list, this.known)) {
                 this.take(kept.changes);
-                this.told = kept.changed_by ?? 'Somebody';
+                this.hear(kept.changed_by);
             }
         });
     }
@@ -104,7 +108,7 @@ export class Draft {
         const [base, mine] = way(step);
         from.pop();
         to.push(step);
-        this.told = null;
+        this.forgetTold();
         if (same(this.list, base)) {
             this.list = mine;
             this.tell();
@@ -142,11 +146,23 @@ export class Draft {
 
     private took(kept: Kept, mine: Change[]): void {
         if (!same(kept.changes, mine)) {
-            this.told = kept.with ?? 'Somebody';
+            this.hear(kept.with);
         }
         this.met = (kept.both ?? []).map((at) => kept.changes[at]);
         this.kept = kept;
         this.take(kept.changes);
+    }
+
+    private hear(name: string | null | undefined): void {
+        this.told = name ?? 'Somebody';
+        this.toldAt = Date.now();
+    }
+
+    /** Whoever is in the middle of something may not have read it yet. */
+    private forgetTold(): void {
+        if (Date.now() - this.toldAt > TOLD_MS) {
+            this.told = null;
+        }
     }
 
     private take(changes: Change[]): void {

@@ -95,7 +95,7 @@ export function ChangeFields({ change, name, at, errors, onChange, onRemove, onM
 /** Screens that the change is made on; a field where it is bound to some. */
 function Widths({ change, name, error, set }: { change: Change; name: string; error?: string; set: (next: Partial<Change>) => void }) {
     return change.media === undefined ? (
-        <Button onClick={() => set({ media: '(max-width: 600px)' })} aria-label={`Bind ${name} to widths of the screen`}>
+        <Button onClick={() => set({ media: '(max-width: 600px)' })} aria-label={`At any width: ${name}`}>
             At any width
         </Button>
     ) : (

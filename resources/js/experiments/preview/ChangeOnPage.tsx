@@ -22,7 +22,7 @@ export function ChangeOnPage({ site, experiment, draft, variant, inspected }: Pr
         <>
             <Button
                 disabled={page.isPending}
-                aria-label={`Change ${variant.name || variant.key} on the page`}
+                aria-label={`Change it on the page: ${variant.name || variant.key}`}
                 onClick={() => page.open({ ...asked, url: firstPage(draft.pages, site.demo_origin ?? `https://${site.hosts[0]}`) })}
             >
                 Change it on the page
@@ -31,7 +31,7 @@ export function ChangeOnPage({ site, experiment, draft, variant, inspected }: Pr
                 <Button
                     disabled={page.isPending}
                     title="As it was inspected: where the snippet is not on the page yet"
-                    aria-label={`Change ${variant.name || variant.key} on a copy of the page`}
+                    aria-label={`On a copy: ${variant.name || variant.key}`}
                     onClick={() =>
                         page.open(
                             { ...asked, url: inspected },
