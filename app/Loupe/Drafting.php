@@ -54,7 +54,7 @@ final readonly class Drafting
     {
         for ($try = 1; ; $try++) {
             $experiment = self::experiment($link);
-            self::mustBeDraft($experiment);
+            self::refuseStarted($experiment);
             $written = WrittenExperiment::of($experiment);
             $kept = self::changesIn($written, $link);
             $other = Same::json($kept, $base) ? null : $experiment->changed_by;
@@ -78,7 +78,7 @@ final readonly class Drafting
     {
         for ($try = 1; ; $try++) {
             $experiment = self::experiment($link);
-            self::mustBeDraft($experiment);
+            self::refuseStarted($experiment);
             $written = WrittenExperiment::of($experiment);
             $goals = array_values((array) ($written['goals'] ?? []));
             if (in_array($goal, array_column($goals, 'key'), true)) {
@@ -95,7 +95,13 @@ final readonly class Drafting
         }
     }
 
-    private static function mustBeDraft(Experiment $experiment): void
+    /** @throws HttpException where what the link is for is no draft any more */
+    public function mustBeDraft(LoupeLink $link): void
+    {
+        self::refuseStarted(self::experiment($link));
+    }
+
+    private static function refuseStarted(Experiment $experiment): void
     {
         abort_unless($experiment->state === 'draft', 409, "This experiment is {$experiment->state}: what its visitors see is changed in Pellix alone. Make a copy of it to go on here.");
     }

@@ -48,6 +48,7 @@ final readonly class GoalMark
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field => $e->getMessage()]);
         }
+        $this->drafting->mustBeDraft($link);
         $kept = self::alike($link->site, $goal) ?? $this->goals->create($link->site, $goal, $person);
         $this->drafting->attach($link, $kept->key);
         $mayPublish = Gate::forUser($person)->allows(Right::Publish->value, $link->site);

@@ -151,6 +151,29 @@ describe('a draft', () => {
         expect(save).toHaveBeenCalled();
     });
 
+    it('lets nothing wait for a look at what others do, takes back two steps that are asked for at once, and tells of news alone', async () => {
+        const { state, desk } = pellix([]);
+        const own = desk('Ada');
+        let answer = (): void => undefined;
+        const held = new Promise<void>((done) => (answer = done));
+        const draft = draftOf({ ...own, draft: () => held.then(() => own.draft()) }, []);
+        const drawn = vi.fn();
+        const looking = draft.look();
+        draft.set([hide('a')], 'a hidden');
+        draft.set([hide('a'), hide('b')], 'b hidden');
+        await settled();
+        expect(state.list).toEqual([hide('a'), hide('b')]);
+        answer();
+        await looking;
+        expect([draft.list.length, draft.told, draft.keeping]).toEqual([2, null, 'kept']);
+        draft.onChange(drawn);
+        await draft.look();
+        expect(drawn).not.toHaveBeenCalled();
+        await Promise.all([draft.undo(), draft.undo()]);
+        await settled();
+        expect([state.list, draft.list, draft.history.future.length]).toEqual([[], [], 2]);
+    });
+
     it('remembers steps within bounds', async () => {
         const { desk } = pellix([]);
         const draft = draftOf(desk('Ada'), []);

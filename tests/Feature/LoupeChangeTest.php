@@ -107,7 +107,8 @@ it('makes a goal of an element, takes one that counts the same, and has browsers
     $this->as($this->person, 'DELETE', "/api/sites/{$this->site->key}/goals/saw-the-offer")->assertNoContent();
     expect($areas())->toBeNull();
     Experiment::query()->where('key', 'shorter-words')->update(['state' => 'running']);
-    $mark(['selector' => '#third'])->assertStatus(409);
+    $mark(['selector' => '#third', 'name' => 'Too late'])->assertStatus(409);
+    expect($this->site->goals()->where('key', 'too-late')->exists())->toBeFalse();
 });
 
 it('shows a copy of an inspected page, in which nothing runs but the Loupe, and takes changes from there', function () {

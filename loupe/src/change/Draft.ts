@@ -42,6 +42,9 @@ export class Draft {
     private known: Change[];
     private toldAt = 0;
     private isAsking = false;
+    private isLooking = false;
+    /** What is on its way to Pellix. */
+    private flight: Promise<void> = Promise.resolve();
     private readonly listeners = new Set<() => void>();
 
     constructor(
@@ -82,27 +85,41 @@ export class Draft {
 
     /** Looks whether somebody else has changed something, and tries again what could not be kept. */
     async look(): Promise<void> {
-        if (this.isAsking || this.keeping === 'ended') {
+        if (this.isAsking || this.isLooking || this.keeping === 'ended') {
             return;
         }
         if (!same(this.list, this.known)) {
             return this.send();
         }
-        await this.asked(async () => {
+        this.isLooking = true;
+        try {
             const kept = await this.desk.draft();
-            const isNew = kept.revision !== this.kept.revision && !same(kept.changes, this.kept.changes);
-            this.kept = kept;
             // Whatever was done meanwhile is put together with it when it is kept.
-            if (isNew && same(this.list, this.known)) {
-                this.take(kept.changes);
-                this.hear(kept.changed_by);
+            const isBehind = this.isAsking || !same(this.list, this.known) || kept.revision < this.kept.revision;
+            if (!isBehind && (kept.revision !== this.kept.revision || this.keeping !== 'kept')) {
+                const isNew = !same(kept.changes, this.known);
+                this.kept = kept;
+                this.keeping = 'kept';
+                if (isNew) {
+                    this.take(kept.changes);
+                    this.hear(kept.changed_by);
+                }
+                this.tell();
             }
-        });
+        } catch (error) {
+            this.fail(error as Error);
+            this.tell();
+        } finally {
+            this.isLooking = false;
+        }
     }
 
     private async turn(from: Step[], to: Step[], way: (step: Step) => [Change[], Change[]]): Promise<void> {
+        while (this.isAsking) {
+            await this.flight;
+        }
         const step = from[from.length - 1];
-        if (!step || this.isAsking) {
+        if (!step) {
             return;
         }
         const [base, mine] = way(step);
@@ -170,22 +187,30 @@ export class Draft {
         this.list = changes;
     }
 
-    private async asked(work: () => Promise<void>): Promise<void> {
+    private asked(work: () => Promise<void>): Promise<void> {
         this.isAsking = true;
         this.keeping = 'keeping';
         this.tell();
-        try {
-            await work();
-            this.keeping = 'kept';
-            this.problem = '';
-        } catch (error) {
-            // A link that does not hold any more, or an experiment that is no draft any more: trying again helps nothing.
-            this.keeping = error instanceof Refused || error instanceof Conflict ? 'ended' : 'failed';
-            this.problem = (error as Error).message;
-        } finally {
-            this.isAsking = false;
-            this.tell();
-        }
+        this.flight = work()
+            .then(
+                () => {
+                    this.keeping = 'kept';
+                    this.problem = '';
+                },
+                (error: Error) => this.fail(error),
+            )
+            .then(() => {
+                this.isAsking = false;
+                this.tell();
+            });
+
+        return this.flight;
+    }
+
+    /** A link that does not hold any more, or an experiment that is no draft any more: trying again helps nothing. */
+    private fail(error: Error): void {
+        this.keeping = error instanceof Refused || error instanceof Conflict ? 'ended' : 'failed';
+        this.problem = error.message;
     }
 
     private remember(step: Step): void {
