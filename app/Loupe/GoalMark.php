@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Loupe;
 
+use App\Measures\GoalKey;
 use App\Measures\GoalStore;
 use App\Models\Goal as Kept;
 use App\Models\LoupeLink;
@@ -11,7 +12,6 @@ use App\Models\Site;
 use App\Publishing\Publisher;
 use App\Rights\Right;
 use Illuminate\Support\Facades\Gate;
-use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\Same;
 use Pellix\Core\Goals\Goal;
@@ -44,7 +44,7 @@ final readonly class GoalMark
             $what = $kind === Kind::Click->value && $href !== ''
                 ? ['kind' => Kind::Event->value, 'event' => Kind::Click->recordedAs(), 'when' => ['fact' => 'event.props.href', 'op' => 'is', 'value' => $href]]
                 : ['kind' => $kind, 'selector' => $selector];
-            $goal = Goal::read([...$what, 'key' => self::freeKey($link->site, $name), 'name' => $name, 'count' => 'visitor', ...($path === '' ? [] : ['pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => $path]])], true);
+            $goal = Goal::read([...$what, 'key' => GoalKey::free($link->site, $name), 'name' => $name, 'count' => 'visitor', ...($path === '' ? [] : ['pages' => ['fact' => 'url.path', 'op' => 'is', 'value' => $path]])], true);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field => $e->getMessage()]);
         }
@@ -66,16 +66,5 @@ final readonly class GoalMark
 
         return $site->goals()->orderBy('id')->get()
             ->first(static fn (Kept $one): bool => Same::json($what($one->definition), $what($goal->toArray())));
-    }
-
-    private static function freeKey(Site $site, string $name): string
-    {
-        $key = Str::limit(Str::slug($name), 50, '') ?: 'goal';
-        $taken = $site->goals()->where('key', 'like', "{$key}%")->pluck('key')->all();
-        for ($i = 2, $free = $key; in_array($free, $taken, true); $i++) {
-            $free = "{$key}-{$i}";
-        }
-
-        return $free;
     }
 }

@@ -95,11 +95,13 @@ it('makes a goal of an element, takes one that counts the same, and has browsers
     expect($this->site->goals()->where('key', 'here-alone')->first()->definition['pages'])->toEqual(['fact' => 'url.path', 'op' => 'is', 'value' => '/join']);
     $mark(['href' => 'http://shop.test/offers', 'name' => 'To the offers'])->assertOk();
     expect($this->site->goals()->where('key', 'to-the-offers')->first()->definition)->toMatchArray(['kind' => 'event', 'event' => 'click', 'when' => ['fact' => 'event.props.href', 'op' => 'is', 'value' => 'http://shop.test/offers']]);
+    // A word that addresses of the interface take is no key.
+    $mark(['selector' => '#new', 'name' => 'New'])->assertOk()->assertJsonPath('key', 'new-goal');
     $mark(['selector' => '#other'])->assertOk()->assertJsonPath('key', 'went-on-2');
     $mark(['kind' => 'seen', 'selector' => 'main > [data-part="offer"]', 'name' => 'Saw the offer'])->assertOk()->assertJsonPath('watched', true);
     $areas = fn (): ?array => json_decode(Publication::query()->latest('number')->value('configuration'), true)['areas'] ?? null;
     $experiment = Experiment::query()->where('key', 'shorter-words')->first();
-    expect($experiment->goals->map(fn ($goal): array => [$goal->key, $goal->pivot->role])->all())->toBe([['joined', 'primary'], ['went-on', 'secondary'], ['here-alone', 'secondary'], ['to-the-offers', 'secondary'], ['went-on-2', 'secondary'], ['saw-the-offer', 'secondary']])
+    expect($experiment->goals->map(fn ($goal): array => [$goal->key, $goal->pivot->role])->all())->toBe([['joined', 'primary'], ['went-on', 'secondary'], ['here-alone', 'secondary'], ['to-the-offers', 'secondary'], ['new-goal', 'secondary'], ['went-on-2', 'secondary'], ['saw-the-offer', 'secondary']])
         ->and($areas())->toBe(['main > [data-part="offer"]']);
     // Gone with the goal.
     $goal = $this->site->goals()->where('key', 'saw-the-offer')->first();

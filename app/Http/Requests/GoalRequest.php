@@ -2,8 +2,8 @@
 
 namespace App\Http\Requests;
 
+use App\Measures\GoalKey;
 use Illuminate\Foundation\Http\FormRequest;
-use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Goals\Goal;
 use Pellix\Core\InvalidInput;
@@ -26,19 +26,11 @@ class GoalRequest extends FormRequest
         if ($name === '' && $key !== 'trial') {
             throw ValidationException::withMessages(['name' => 'Give the goal a name.']);
         }
-        $key ??= ($json['key'] ?? null) ?: self::keyFor($name);
+        $key ??= ($json['key'] ?? null) ?: GoalKey::of($name);
         try {
             return Goal::read([...array_filter($json, static fn (mixed $value): bool => $value !== null), 'name' => $name ?: $key, 'key' => $key, 'role' => 'primary'], true);
         } catch (InvalidInput $e) {
             throw ValidationException::withMessages([$e->field === '' ? 'goal' : $e->field => $e->getMessage()]);
         }
-    }
-
-    /** Addresses of the interface and of the API take these words. */
-    private static function keyFor(string $name): string
-    {
-        $slug = Str::limit(Str::slug($name), 55, '') ?: Str::lower(Str::random(6));
-
-        return in_array($slug, ['new', 'trial'], true) ? "{$slug}-goal" : $slug;
     }
 }
