@@ -15,7 +15,7 @@ final class PoissonTerm
     /**
      * ln of `mean^x e^-mean / Gamma(x + 1)`.
      *
-     * @param float $x    a multiple of 1/2, not negative
+     * @param float $x    not negative
      * @param float $mean positive
      */
     public static function log(float $x, float $mean): float
@@ -30,7 +30,8 @@ final class PoissonTerm
     /**
      * `ln(n!) - ln(sqrt(2 pi n) (n/e)^n)`.
      *
-     * Loader's series in 1/n above 15; below it the factorial of a multiple of 1/2 is a short exact product.
+     * Loader's series in 1/n above 15; below it the factorial of a multiple of 1/2 is a short exact product, and any other
+     * is moved up to where the series holds.
      */
     private static function stirlingError(float $n): float
     {
@@ -38,6 +39,14 @@ final class PoissonTerm
             $nn = $n * $n;
 
             return (1 / 12 - (1 / 360 - (1 / 1260 - (1 / 1680 - (1 / 1188) / $nn) / $nn) / $nn) / $nn) / $n;
+        }
+        if (fmod(2 * $n, 1.0) !== 0.0) {
+            $log = 0.0;
+            for ($up = $n; $up <= 15; $up++) {
+                $log += log($up + 1);
+            }
+
+            return self::stirlingError($up) + ($up + 0.5) * log($up) - $up - $log - ($n + 0.5) * log($n) + $n;
         }
         $factorial = fmod($n, 1.0) === 0.0 ? 1.0 : sqrt(M_PI);
         for ($k = $n; $k > 0; $k -= 1) {

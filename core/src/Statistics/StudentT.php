@@ -50,6 +50,34 @@ final class StudentT
     }
 
     /**
+     * ln P(T > t) of a central one, t not negative, as exact far out as near the middle: half of the incomplete beta function at
+     * df / (df + t²) (NIST Digital Library of Mathematical Functions, 8.17; Abramowitz, Stegun, 26.7.1).
+     */
+    public static function logUpperTail(float $t, float $df): float
+    {
+        return -M_LN2 + ($t === 0.0 ? 0.0 : (new Beta($df / 2, 0.5))->logTails(log($df) - 2 * log($t))[0]);
+    }
+
+    /** Density of a central t variable. */
+    public static function density(float $t, float $df): float
+    {
+        // Γ((df+1)/2) / Γ(df/2) sqrt(2/df) by its own expansion: the two are large and nearly cancel.
+        return exp(self::logGammaRatio($df / 2) - 0.5 * log($df * M_PI) - ($df + 1) / 2 * log1p($t * $t / $df));
+    }
+
+    /** ln Γ(x + 1/2) - ln Γ(x), moved up to where the series of F. W. J. Olver (NIST DLMF 5.11.12) is exact to a double. */
+    private static function logGammaRatio(float $x): float
+    {
+        $log = 0.0;
+        for (; $x < 30; $x++) {
+            $log += log($x) - log($x + 0.5);
+        }
+        $y = 1 / $x;
+
+        return $log + 0.5 * log($x) + $y * (-1 / 8 + $y * $y * (1 / 192 + $y * $y * (-1 / 640 + $y * $y * 17 / 14336)));
+    }
+
+    /**
      * The t that a central t variable exceeds with probability `$p`.
      *
      * @param float $p between 0 and 0.5, both excluded
