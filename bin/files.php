@@ -19,6 +19,7 @@ exit(match ($command) {
     'inspect' => App\Cli\InspectCommand::run(array_slice($argv, 2), STDOUT, STDERR),
     'goals' => App\Cli\GoalsCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'audit' => App\Cli\AuditCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
+    'readout' => App\Cli\ReadoutCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'reconcile' => App\Cli\ReconcileCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     'assign' => App\Cli\AssignCommand::run(array_slice($argv, 2), STDIN, STDOUT, STDERR),
     default => 2,

@@ -14,10 +14,7 @@ use Pellix\Core\Audit\Reading\LogAudit;
 use Pellix\Core\Audit\Report;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Views\Views;
-use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Events\InvalidPlan;
-use Pellix\Core\Events\LogColumns;
-use Pellix\Core\Events\LogReader;
 use Pellix\Core\Events\PlanText;
 use Pellix\Core\Events\TrackingPlan;
 use Pellix\Core\Formats\Moment;
@@ -80,22 +77,10 @@ final class AuditCommand
      */
     private static function counts(string $file, CommandLine $line, $in): Evidence
     {
-        if ($line->words !== []) {
-            throw new BadUsage('Of a table of counts no event log is read: name one or the other.');
-        }
-        $stream = $file === '-' ? $in : (is_file($file) ? fopen($file, 'r') : false);
-        if ($stream === false) {
-            throw new BadUsage("{$file}: this file cannot be read.");
-        }
-        $weights = $line->value('weights') === null ? null : array_map(static fn (string $word): float => Number::of(trim($word), '--weights'), explode(',', $line->value('weights')));
-        if ($weights !== null && (min($weights) < 0 || array_sum($weights) <= 0)) {
-            throw new BadUsage('--weights: weights are numbers that are not negative, with a positive sum.');
-        }
         try {
-            return CountTable::of($stream, $weights, self::alpha($line));
+            return CountTable::of(InputFile::table($line, $file, $in), Weights::of($line), self::alpha($line));
         } catch (InvalidAudit $e) {
-            [$number, $column] = explode('.', $e->field, 2) + [1 => ''];
-            throw new BadUsage(is_numeric($number) ? "{$file}: line {$number}:".($column === '' ? '' : " column {$column}:")." {$e->getMessage()}" : "{$file}: {$e->getMessage()}");
+            throw InputFile::complaint($file, $e);
         }
     }
 
@@ -107,21 +92,9 @@ final class AuditCommand
      */
     private static function log(CommandLine $line, $in, $err): Evidence
     {
-        if (count($line->words) !== 1) {
-            throw new BadUsage('Name one event log: a file, or - for standard input; or a table of counts: --counts=FILE.');
-        }
-        $file = $line->words[0];
-        $setup = self::setup($line, $err);
-        $isCsv = LogFormat::isCsv($line);
-        $columns = $line->value('map') === null ? null : JsonFile::read($line->value('map'), LogColumns::read(...));
-        try {
-            $pieces = $file === '-' ? [LogReader::rows($in, $isCsv, $columns, true)] : LogReader::pieces($file, $isCsv, LogReader::WORTH_TWO, $columns, true) ?? throw new BadUsage("{$file}: this file cannot be read.");
+        $setup = static fn (): Setup => self::setup($line, $err);
 
-            return LogAudit::of($pieces, $setup, LogProgress::of('audit', $file, $err));
-        } catch (InvalidLog $e) {
-            [$number] = explode('.', $e->field, 2);
-            throw new BadUsage("{$file}: line {$number}: {$e->getMessage()} Where a log has other columns, say which is which: --map=FILE; --propose-map writes a proposal.");
-        }
+        return InputFile::log($line, $in, static fn (array $pieces, string $file): Evidence => LogAudit::of($pieces, $setup(), LogProgress::of('audit', $file, $err)));
     }
 
     /**

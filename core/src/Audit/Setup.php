@@ -45,6 +45,7 @@ final readonly class Setup
      *
      * @param list<Goal>|null $goals null for the experiment's own
      * @param Periods|null    $ran   when it ran, where it was paused meanwhile; null for from its start to its end
+     * @param bool            $readsVisits whether the attention that visits got is looked at as well
      * @param int|null        $until the moment of the audit, in milliseconds: what comes later is left out; null for the end of the log
      */
     public function __construct(
@@ -55,6 +56,7 @@ final readonly class Setup
         public float $alpha = SampleRatio::ALPHA,
         public ?int $until = null,
         ?Periods $ran = null,
+        public bool $readsVisits = false,
     ) {
         $this->settings = $settings ?? Settings::read(null);
         $this->goals = array_slice($goals ?? $experiment->goals, 0, self::MOST_GOALS);

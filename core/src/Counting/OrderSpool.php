@@ -40,10 +40,10 @@ final class OrderSpool
     }
 
     /**
-     * @param array<int, list<Hit>>                             $hits      place of the goal => hits
-     * @param array<string, array{string, \DateTimeImmutable}> $exposures
+     * @param array<int, list<Hit>> $hits  place of the goal => hits
+     * @param array<mixed>          $about what is known of the visitor besides: texts, numbers, moments
      */
-    public function put(array $hits, array $exposures): void
+    public function put(array $hits, array $about): void
     {
         foreach ($hits as $goal => $found) {
             foreach ($found as $hit) {
@@ -53,20 +53,20 @@ final class OrderSpool
                 $this->number++;
             }
         }
-        $this->visitors->add(0, base64_encode(serialize([$hits, $exposures]))."\n");
+        $this->visitors->add(0, base64_encode(serialize([$hits, $about]))."\n");
     }
 
     /**
      * @param Bits $later which hits, by their number, do not count
      *
-     * @return \Generator<int, array{array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>}> of one visitor: place of the goal => hits, of an order the first alone; exposures
+     * @return \Generator<int, array{array<int, list<Hit>>, array<mixed>}> of one visitor: place of the goal => hits, of an order the first alone; what is known besides
      */
     public function once(Bits $later): \Generator
     {
         $number = 0;
         $file = $this->visitors->part(0);
         while (($line = fgets($file)) !== false) {
-            /** @var array{array<int, list<Hit>>, array<string, array{string, \DateTimeImmutable}>} $record */
+            /** @var array{array<int, list<Hit>>, array<mixed>} $record */
             $record = unserialize((string) base64_decode($line, true), ['allowed_classes' => [Hit::class, \DateTimeImmutable::class]]);
             foreach ($record[0] as $goal => $found) {
                 $kept = [];

@@ -37,6 +37,7 @@ final readonly class Experiment
      * @param int|null              $lifetimeDays how long a visitor keeps its variant; null: as long as the visitor's id lasts
      * @param int|null              $plannedDays  how long it is meant to run
      * @param Plan|null             $plan         what was assumed and wanted before it began
+     * @param DecisionRule          $decision     how it is to be decided
      * @param Group|null            $group        the group of experiments that it shares no unit with
      * @param list<Epoch>           $epochs       in the order of time
      * @param string                $owner        name of who looks after it; empty for nobody
@@ -62,6 +63,7 @@ final readonly class Experiment
         public ?int $lifetimeDays,
         public ?int $plannedDays,
         public ?Plan $plan,
+        public DecisionRule $decision,
         public ?Group $group,
         public array $epochs,
         public ?\DateTimeImmutable $start,
@@ -118,6 +120,7 @@ final readonly class Experiment
             $fields->has('lifetime_days') ? self::days($fields, 'lifetime_days') : null,
             $fields->has('planned_days') ? self::days($fields, 'planned_days') : null,
             $fields->has('plan') ? $fields->part('plan', Plan::read(...)) : null,
+            $fields->part('decision', DecisionRule::read(...)),
             $group,
             self::epochs($fields, $keys),
             $start,
@@ -292,6 +295,7 @@ final readonly class Experiment
             'lifetime_days' => $this->lifetimeDays,
             'planned_days' => $this->plannedDays,
             'plan' => $this->plan?->toArray(),
+            'decision' => $this->decision->isEmpty() ? null : $this->decision->toArray(),
             'group' => $this->group === null ? null : array_filter(['key' => $this->group->key, 'from' => $this->group->from], static fn (mixed $part): bool => $part !== null),
             'epochs' => array_map(static fn (Epoch $epoch): array => $epoch->toArray(), $this->epochs),
             'start' => $this->start === null ? null : Moment::format($this->start),

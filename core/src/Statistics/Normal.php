@@ -47,6 +47,21 @@ final class Normal
         return $z;
     }
 
+    /**
+     * What is lost on average by choosing something that is better by a normal amount with that mean and standard deviation:
+     * E[max(0, -D)].
+     */
+    public static function shortfall(float $mean, float $sd): float
+    {
+        return $sd > 0.0 ? max(0.0, $sd * self::density($mean / $sd) - $mean * self::upperTail($mean / $sd)) : max(0.0, -$mean);
+    }
+
+    /** ln of the two-sided p-value of a z. */
+    public static function logP(float $z): float
+    {
+        return ChiSquare::logUpperTail($z * $z, 1);
+    }
+
     private static function density(float $z): float
     {
         return exp(-0.5 * $z * $z) / sqrt(2 * M_PI);

@@ -178,7 +178,7 @@ final class Cells
         $unit = $this->isByUser && $user !== '' ? "u{$user}" : "v{$visitor}";
         $hash = hash('xxh64', $id, true);
         $extra = '';
-        if (isset(self::KEPT[$name]) || isset($props['order_id']) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
+        if (isset(self::KEPT[$name]) || ($name === 'engaged' && $this->setup->readsVisits) || isset($props['order_id']) || ($goals !== 0 && (! $isView || ($goals & ($this->sequences | $this->valued)) !== 0))) {
             // In one order, whatever that of the log: the same events have the same fingerprint.
             ksort($props);
             $extra = PlainJson::of(($goals & $this->sequences) !== 0 ? ['props' => $props, 'url' => $url, 'referrer' => $row['referrer'] ?? null, 'agent' => $agent] : ['props' => $props]);

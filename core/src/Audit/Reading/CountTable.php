@@ -10,11 +10,9 @@ use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Settings;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Audit\Sums\Tally;
-use Pellix\Core\Events\CsvRows;
 use Pellix\Core\Events\InvalidLog;
-use Pellix\Core\Events\LogReader;
+use Pellix\Core\Events\TableRows;
 use Pellix\Core\Experiments\Experiment;
-use Pellix\Core\Formats\Lines;
 use Pellix\Core\Formats\Spool;
 
 /** A table of counts instead of a log: `variant,visitors,conversions`, perhaps with a `day` or a column of a segment. Only what counts tell is audited. */
@@ -25,8 +23,6 @@ final class CountTable
         AuditCode::SrmOverall, AuditCode::SrmSequential, AuditCode::SrmSegment, AuditCode::SrmOnset, AuditCode::GoalSilent, AuditCode::GoalDropped, AuditCode::GoalNever,
         AuditCode::RunShort, AuditCode::RunWeek, AuditCode::RunFew,
     ];
-
-    private const MOST_ROWS = 100_000;
 
     private const CALLED = [
         'variant' => ['variant', 'variant_key', 'group'],
@@ -90,31 +86,20 @@ final class CountTable
      */
     private static function rows($stream): array
     {
-        $rows = [];
-        $header = null;
-        $columns = [];
-        $separator = ',';
         try {
-            foreach (CsvRows::of(Lines::of($stream), false) as $line => $text) {
-                if ($text instanceof InvalidLog || ! mb_check_encoding($text, 'UTF-8')) {
-                    throw new InvalidAudit('This line is not UTF-8. Save the file as UTF-8.', (string) $line);
-                }
-                if ($header === null) {
-                    [$separator, $header] = CsvRows::header($text, $line);
-                    $columns = self::columns($header, $line);
-                    continue;
-                }
-                $cells = LogReader::cells($text, $separator);
-                if (count($cells) !== count($header)) {
-                    throw new InvalidAudit('The row has '.count($cells).' cells, and the header '.count($header).'.', (string) $line);
-                }
-                $rows[] = self::row($cells, $header, $columns, $line);
-                if (count($rows) > self::MOST_ROWS) {
-                    throw new InvalidAudit('A table of counts has at most '.number_format(self::MOST_ROWS).' rows; a log is audited without --counts.', (string) $line);
-                }
+            $table = TableRows::of($stream);
+        } catch (InvalidLog $e) {
+            throw new InvalidAudit($e->getMessage(), $e->field);
+        }
+        $columns = $table->columns(self::CALLED);
+        foreach (['variant', 'visitors'] as $needed) {
+            if ($table->header !== [] && $columns[$needed] === null) {
+                throw new InvalidAudit("The header row has no column \"{$needed}\".", "{$table->line}.{$needed}");
             }
-        } catch (\Pellix\Core\InvalidInput $e) {
-            throw $e instanceof InvalidAudit ? $e : new InvalidAudit($e->getMessage(), $e->field);
+        }
+        $rows = [];
+        foreach ($table->rows as $line => $cells) {
+            $rows[] = [...self::row($cells, $columns, $line), 'segments' => $table->others($cells, $columns)];
         }
         if ($rows === []) {
             throw new InvalidAudit('The table has no rows: variant,visitors,conversions and a row for each variant are needed.', '1');
@@ -124,38 +109,12 @@ final class CountTable
     }
 
     /**
-     * @param list<string> $header
-     *
-     * @return array<string, int|null> what it is => place of the column
-     */
-    private static function columns(array $header, int $line): array
-    {
-        $columns = [];
-        $names = array_map(strtolower(...), $header);
-        foreach (self::CALLED as $what => $called) {
-            $columns[$what] = null;
-            foreach ($called as $name) {
-                $place = array_search($name, $names, true);
-                $columns[$what] ??= $place === false ? null : $place;
-            }
-        }
-        foreach (['variant', 'visitors'] as $needed) {
-            if ($columns[$needed] === null) {
-                throw new InvalidAudit("The header row has no column \"{$needed}\".", "{$line}.{$needed}");
-            }
-        }
-
-        return $columns;
-    }
-
-    /**
      * @param list<string>            $cells
-     * @param list<string>            $header
      * @param array<string, int|null> $columns
      *
-     * @return array{variant: string, visitors: int, conversions: int, hour: int, segments: array<string, string>}
+     * @return array{variant: string, visitors: int, conversions: int, hour: int}
      */
-    private static function row(array $cells, array $header, array $columns, int $line): array
+    private static function row(array $cells, array $columns, int $line): array
     {
         $number = static function (string $what) use ($cells, $columns, $line): int {
             $cell = $columns[$what] === null ? '0' : trim($cells[$columns[$what]]);
@@ -179,13 +138,7 @@ final class CountTable
         if ($conversions > $visitors) {
             throw new InvalidAudit('More visitors reached the goal than there are.', "{$line}.conversions");
         }
-        $segments = [];
-        foreach ($header as $place => $name) {
-            if (! in_array($place, $columns, true) && trim($cells[$place]) !== '') {
-                $segments[mb_substr($name, 0, 40)] = mb_substr(trim($cells[$place]), 0, 60);
-            }
-        }
 
-        return ['variant' => $variant, 'visitors' => $visitors, 'conversions' => $conversions, 'hour' => $day === null ? 0 : intdiv($day->getTimestamp(), 3600), 'segments' => $segments];
+        return ['variant' => $variant, 'visitors' => $visitors, 'conversions' => $conversions, 'hour' => $day === null ? 0 : intdiv($day->getTimestamp(), 3600)];
     }
 }

@@ -27,7 +27,7 @@ final class LogAudit
 
     private readonly Tally $tally;
 
-    private function __construct(private readonly Setup $setup, private readonly Spool $users, private readonly Spool $orders)
+    private function __construct(private readonly Setup $setup, private readonly Spool $users, private readonly Spool $orders, private readonly ?Companion $companion)
     {
         $this->tally = new Tally($setup);
     }
@@ -38,15 +38,29 @@ final class LogAudit
      */
     public static function of(array $pieces, Setup $setup, callable $progress): Evidence
     {
+        return self::beside($pieces, $setup, $progress, null)[0];
+    }
+
+    /**
+     * The same, while something else looks at the same units.
+     *
+     * @param non-empty-list<iterable<int, mixed>>    $pieces
+     * @param callable(int): mixed                    $progress
+     * @param array{Companion, Companion}|null $companions one for each half of the log
+     *
+     * @return array{Evidence, list<mixed>} the second: what each companion gave
+     */
+    public static function beside(array $pieces, Setup $setup, callable $progress, ?array $companions): array
+    {
         $log = LogUnits::read($pieces, $setup, $progress);
         $isMuch = $log->events > self::WORTH_TWO_EVENTS;
 
         $spools = [[new Spool(1), new Spool(1)], [new Spool(1), new Spool(1)]];
-        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, ...$spools[$half]))->half($log, $half), $isMuch);
+        $halves = TwoAtOnce::run(static fn (int $half): array => (new self($setup, $spools[$half][0], $spools[$half][1], $companions[$half] ?? null))->half($log, $half), $isMuch);
         $tally = $halves[0]['tally'];
         $tally->plus($halves[1]['tally']);
 
-        return new Evidence(
+        $evidence = new Evidence(
             $setup,
             $tally,
             $log->lines,
@@ -60,20 +74,22 @@ final class LogAudit
             Orders::of([$spools[0][1], $spools[1][1]]),
             fingerprint: bin2hex($log->fingerprint),
         );
+
+        return [$evidence, array_column($halves, 'companion')];
     }
 
     /**
      * Looks at every second part of the units, and of the ids.
      *
-     * @return array{tally: Tally, units: int, copies: int, shared: int, visitors: int}
+     * @return array{tally: Tally, units: int, copies: int, shared: int, visitors: int, companion: mixed}
      */
     private function half(LogUnits $log, int $half): array
     {
-        $log->half($half, $this->unit(...), $this->tally->prune(...));
+        $log->half($half, $this->unit(...), $this->prune(...));
         $this->users->flush();
         $this->orders->flush();
 
-        return ['tally' => $this->tally, 'units' => $this->units, 'copies' => $this->copies, 'shared' => self::shared($log->intakes, $half), 'visitors' => self::visitors($log->intakes, $half)];
+        return ['tally' => $this->tally, 'units' => $this->units, 'copies' => $this->copies, 'shared' => self::shared($log->intakes, $half), 'visitors' => self::visitors($log->intakes, $half), 'companion' => $this->companion?->result()];
     }
 
     /**
@@ -147,6 +163,13 @@ final class LogAudit
         $this->units++;
         $this->copies += count($seen->copies);
         $this->tally->add($seen, $this->setup, $this->users, $this->orders);
+        $this->companion?->unit($seen);
+    }
+
+    private function prune(): void
+    {
+        $this->tally->prune();
+        $this->companion?->prune();
     }
 
     /**
