@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Audits;
 
 use App\Models\AuditLog;
+use App\Models\Exclusion;
 use App\Models\Experiment;
 use App\Models\Site;
 use Carbon\CarbonImmutable;
@@ -30,7 +31,7 @@ final class AuditSetup
 
         return [
             'experiment' => $experiment->file(),
-            'audit' => ['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes, 'exclusions' => ExclusionStore::active($experiment)],
+            'audit' => ['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes, 'exclusions' => Exclusion::active($experiment)],
             'plan' => self::plan($site),
             'alpha' => (float) $site->srm_alpha,
             // Of an experiment that has ended nobody expects more.
@@ -48,7 +49,7 @@ final class AuditSetup
 
         return [
             'experiment' => array_diff_key($file, ['audit' => 0]),
-            'audit' => ['time_zone' => $log->site->time_zone, ...$told, 'exclusions' => [...$own, ...ExclusionStore::active($log)]],
+            'audit' => ['time_zone' => $log->site->time_zone, ...$told, 'exclusions' => [...$own, ...Exclusion::active($log)]],
             'alpha' => (float) $log->site->srm_alpha,
             'mapping' => $log->mapping,
         ];

@@ -49,6 +49,8 @@ final readonly class ExclusionStore
             'definition' => $definition, 'reason' => $reason, 'author' => $author->name, 'made_at' => $now,
         ]);
         $this->note($made, 'created', $reason);
+        // Readouts leave it out from now on, too.
+        $site->recount();
 
         return $made->refresh();
     }
@@ -58,17 +60,12 @@ final readonly class ExclusionStore
         if ($exclusion->withdrawn_at === null) {
             $exclusion->update(['withdrawn_by' => $by->name, 'withdrawn_at' => CarbonImmutable::now('UTC')]);
             $this->note($exclusion, 'withdrawn', '');
+            $exclusion->site->recount();
         }
     }
 
     private function note(Exclusion $exclusion, string $event, string $reason): void
     {
         $this->logbook->note($exclusion->site_id, Thing::Exclusion, (string) $exclusion->id, (string) ($exclusion->definition['name'] ?? ''), $event, note: $reason, subject: $exclusion);
-    }
-
-    /** @return list<array<string, mixed>> those that audits go by now */
-    public static function active(Experiment|AuditLog $subject): array
-    {
-        return Exclusion::concerning($subject)->whereNull('withdrawn_at')->get()->map(static fn (Exclusion $one): array => [...$one->definition, 'made' => Moment::format($one->made_at)])->values()->all();
     }
 }

@@ -10,16 +10,13 @@ use Pellix\Core\Audit\InvalidAudit;
 use Pellix\Core\Audit\Report;
 use Pellix\Core\Audit\Setup;
 use Pellix\Core\Formats\Moment;
-use Pellix\Core\Readout\Course;
-use Pellix\Core\Readout\Distribution;
+use Pellix\Core\Readout\Details;
 use Pellix\Core\Readout\Gate;
 use Pellix\Core\Readout\InvalidReadout;
-use Pellix\Core\Readout\Item;
 use Pellix\Core\Readout\Look;
 use Pellix\Core\Readout\Reading\Counts;
 use Pellix\Core\Readout\Reading\LogReadout;
 use Pellix\Core\Readout\Readout;
-use Pellix\Core\Readout\SegmentResults;
 use Pellix\Core\Readout\Subject;
 
 /**
@@ -119,21 +116,8 @@ final class ReadoutCommand
             $look = Look::at($setup->experiment, $moment, $setup->settings->zone, $level, $line->has('anytime'));
             $readout = Readout::of($subject, $table, $look, Gate::ofAudit(Report::of($evidence), $line->value('reason')));
 
-            return [...$readout->toArray(), 'at' => Moment::format($moment), ...($readout->gate->shows() ? self::details($readout) : [])];
+            return [...$readout->gate->before([...$readout->figures(), ...Details::of($readout)]), 'at' => Moment::format($moment)];
         });
-    }
-
-    /** @return array<string, mixed> segments, course and values of the goals */
-    private static function details(Readout $of): array
-    {
-        $primary = $of->subject->primary();
-        $values = array_map(static fn (Item $item): ?array => Distribution::of($item, $of->subject, $of->table, $of->look), $of->subject->items);
-
-        return [
-            'segments' => $primary === null ? null : SegmentResults::of($primary, $of->subject, $of->table, $of->look)->toArray(),
-            'course' => $primary === null ? null : ['item' => $primary->key, 'days' => Course::of($primary, $of->subject, $of->table, $of->look)],
-            'values' => array_values(array_filter($values)),
-        ];
     }
 
     /** @throws BadUsage */

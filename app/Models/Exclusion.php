@@ -6,6 +6,7 @@ use Carbon\CarbonImmutable;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Pellix\Core\Formats\Moment;
 
 /**
  * A rule by which audits leave something out: of one experiment, of one log, or of all experiments of a site. It is withdrawn, never deleted.
@@ -41,5 +42,11 @@ class Exclusion extends Model
 
         return self::query()->where('site_id', $subject->site_id)->where(static fn ($any) => $any->where($own, $subject->id)
             ->when($subject instanceof Experiment, static fn ($any) => $any->orWhere(static fn ($all) => $all->whereNull('experiment_id')->whereNull('audit_log_id'))))->orderBy('id');
+    }
+
+    /** @return list<array<string, mixed>> those that audits and readouts go by now */
+    public static function active(Experiment|AuditLog $subject): array
+    {
+        return self::concerning($subject)->whereNull('withdrawn_at')->get()->map(static fn (Exclusion $one): array => [...$one->definition, 'made' => Moment::format($one->made_at)])->values()->all();
     }
 }

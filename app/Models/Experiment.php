@@ -21,7 +21,7 @@ class Experiment extends Model
     use SoftDeletes;
 
     protected $fillable = [
-        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'plan', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
+        'site_id', 'key', 'name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'changed_by', 'state', 'salt', 'share', 'variants', 'pages', 'trigger', 'kind', 'unit', 'audience', 'lifetime_days', 'planned_days', 'plan', 'decision', 'group_key', 'group_from', 'revision', 'started_at', 'ended_at', 'changed_at',
         'start_at', 'end_at', 'end_visitors', 'kept_variant', 'kept_since', 'started_over', 'held_up',
     ];
 
@@ -38,6 +38,7 @@ class Experiment extends Model
         'lifetime_days' => 'integer',
         'planned_days' => 'integer',
         'plan' => StoredJson::class,
+        'decision' => StoredJson::class,
         'group_from' => 'float',
         'revision' => 'integer',
         'started_at' => 'immutable_datetime',
@@ -146,6 +147,7 @@ class Experiment extends Model
             'lifetime_days' => $this->lifetime_days,
             'planned_days' => $this->planned_days,
             'plan' => $this->plan,
+            'decision' => $this->decision,
             'group' => $this->group(),
         ], static fn (mixed $part): bool => $part !== null);
     }

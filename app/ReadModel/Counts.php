@@ -2,6 +2,7 @@
 
 namespace App\ReadModel;
 
+use App\Models\Exclusion;
 use App\Models\Experiment;
 use App\Models\Goal;
 use App\Models\Site;
@@ -25,7 +26,7 @@ final class Counts
             foreach (Goal::query()->where('site_id', $site->id)->get() as $goal) {
                 $wanted["goal {$goal->id}"] = [['goal' => array_diff_key($goal->definition, ['name' => 0]), 'minutes' => $site->session_minutes], null];
             }
-            foreach (Experiment::query()->where('site_id', $site->id)->with('goals', 'revisions')->get() as $experiment) {
+            foreach (Experiment::query()->where('site_id', $site->id)->with('goals', 'revisions', 'site')->get() as $experiment) {
                 $wanted["experiment {$experiment->id}"] = $this->ofExperiment($experiment);
             }
             $counted = DB::table('counts')->where('site_id', $site->id)->whereIn('state', ['current', 'building'])->orderBy('id')->get()->groupBy(static fn (object $count): string => "{$count->kind} {$count->subject_id}");
@@ -55,13 +56,14 @@ final class Counts
         if ($old === null) {
             return false;
         }
-        foreach (['goal_hits', 'participations', 'figures', 'goal_hours'] as $table) {
+        foreach (['goal_hits', 'participations', 'figures', 'goal_hours', 'readout_sums', 'readout_segments'] as $table) {
             if (DB::table($table)->where('count_id', $old->id)->limit(self::SWEPT)->delete() === self::SWEPT) {
                 return true;
             }
         }
         $own = DB::table('counts')->where('site_id', $site->id)->where('kind', 'experiment')->pluck('id');
         DB::table('figures')->whereIn('count_id', $own)->where('figure', 'like', "goal.{$old->id}.%")->delete();
+        DB::table('readout_sums')->whereIn('count_id', $own)->where('item', UnitBook::item((int) $old->id))->delete();
         DB::table('counts')->where('id', $old->id)->delete();
 
         return true;
@@ -76,6 +78,8 @@ final class Counts
             'unit' => $experiment->unit,
             'goals' => $experiment->goals->modelKeys(),
             'started' => $began?->format('U.v'),
+            // What a readout counts by: days of the site's calendar, what is left out, and how it is to be decided.
+            'readout' => [$experiment->site->time_zone, Exclusion::active($experiment), $experiment->decision, $experiment->plan['measure'] ?? null],
             // What is changed after the start counts from then on, and needs no new count.
             ...($began === null ? ['pages' => $experiment->pages, 'audience' => $experiment->audience, 'changed' => $experiment->changed_at->format('U.v')] : []),
         ];

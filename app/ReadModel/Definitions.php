@@ -42,7 +42,7 @@ final readonly class Definitions
             }
         }
         $experiments = [];
-        $kept = Experiment::query()->where('site_id', $site->id)->with('goals', 'revisions')->get()->keyBy('id');
+        $kept = Experiment::query()->where('site_id', $site->id)->with('goals', 'revisions', 'site')->get()->keyBy('id');
         $limit = CarbonImmutable::now('UTC')->subSeconds(self::SETTLED_SECONDS);
         // A goal that is counted anew is so for what has ended, too.
         $onlyOpen = ! $fromScratch && $counts->where('kind', 'goal')->where('state', 'building')->isEmpty();
@@ -55,11 +55,24 @@ final readonly class Definitions
             $declared = self::guarded($count, static fn (): Declared => $experiment->declared());
             if ($declared !== null) {
                 $ids = $experiment->goals->modelKeys();
-                $experiments[(int) $count->id] = new ExperimentCount((int) $count->id, $experiment->id, $declared, self::periods($experiment), array_values(array_filter($goals, static fn (GoalCount $one): bool => in_array($one->goalId, $ids, true))), $settled, $experiment->revision);
+                $own = array_values(array_filter($goals, static fn (GoalCount $one): bool => in_array($one->goalId, $ids, true)));
+                $ran = self::periods($experiment);
+                $experiments[(int) $count->id] = new ExperimentCount((int) $count->id, $experiment->id, $declared, $ran, $own, $settled, $experiment->revision, self::book($experiment, $declared, $ran, $own));
             }
         }
 
         return new self($site, $goals, $experiments, $site->definitions);
+    }
+
+    /** @param list<GoalCount> $goals */
+    private static function book(Experiment $experiment, Declared $declared, Periods $ran, array $goals): ?UnitBook
+    {
+        try {
+            return UnitBook::of($experiment, $declared, $ran, $goals);
+        } catch (InvalidInput) {
+            // The experiment is counted all the same; its readout says why it cannot be made.
+            return null;
+        }
     }
 
     public static function periods(Experiment $experiment): Periods

@@ -5,6 +5,8 @@ namespace App\ReadModel;
 use Pellix\Core\Counting\Figures;
 use Pellix\Core\Counting\GoalHours;
 use Pellix\Core\Goals\Hit;
+use Pellix\Core\Readout\Table;
+use Pellix\Core\Readout\UnitTotals;
 
 /** By how much the figures become others, gathered over some visitors and written at once. */
 final class FigureChanges
@@ -20,6 +22,23 @@ final class FigureChanges
 
     /** @var array<int, array<string, true>> count of an experiment => addresses that were viewed */
     private array $examples = [];
+
+    /** @var array<int, Table> count of an experiment => what units add to its readout, and take off */
+    private array $tables = [];
+
+    /** A unit comes to something else in a readout: JSON of its totals, before and now; null for nothing. */
+    public function unit(ExperimentCount $count, ?string $before, ?string $now): void
+    {
+        if ($before === $now) {
+            return;
+        }
+        $table = $this->tables[$count->id] ??= new Table($count->book->reader->items ?? []);
+        foreach ([[$before, -1], [$now, 1]] as [$json, $sign]) {
+            if ($json !== null) {
+                $table->add(UnitTotals::from((array) json_decode($json, true)), $sign);
+            }
+        }
+    }
 
     /** @param array<string, int> $figures */
     public function add(int $count, array $figures, int $sign): void
@@ -80,6 +99,11 @@ final class FigureChanges
             }
         }
         Upserts::write('goal_hours', $rows, ['hits' => '+', 'sessions' => '+', 'visitors' => '+']);
+        ksort($this->tables);
+        foreach ($this->tables as $count => $table) {
+            ReadoutSums::add($count, $table);
+            $changed[$count] = true;
+        }
         foreach ($this->examples as $count => $addresses) {
             Examples::note($count, array_keys($addresses));
         }

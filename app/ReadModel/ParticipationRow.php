@@ -12,10 +12,11 @@ final class ParticipationRow
 {
     /**
      * @param list<string> $parameters that tell one page of the site from another
+     * @param string|null  $totals     what the unit comes to in the readout, JSON
      *
      * @return array<string, mixed>
      */
-    public static function of(int $site, int $count, string $unit, Participation $did, array $parameters): array
+    public static function of(int $site, int $count, string $unit, Participation $did, array $parameters, ?string $totals): array
     {
         return [
             'site_id' => $site,
@@ -38,6 +39,7 @@ final class ParticipationRow
             'browser' => $did->segments?->browser,
             'source' => $did->segments?->source,
             'country' => $did->segments?->country,
+            'totals' => $totals,
         ];
     }
 

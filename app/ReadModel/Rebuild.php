@@ -17,7 +17,7 @@ final class Rebuild
 
     /** Tables with a column `site_id`, and those that hang on a count. */
     private const OF_SITE = ['volumes', 'page_volumes', 'view_hours', 'configurations_met', 'visitors', 'participations', 'goal_hits'];
-    private const OF_COUNT = ['figures', 'goal_hours'];
+    private const OF_COUNT = ['figures', 'goal_hours', 'readout_sums', 'readout_segments'];
 
     private ?Definitions $definitions = null;
 

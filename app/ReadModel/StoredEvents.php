@@ -11,7 +11,7 @@ use Pellix\Core\Events\LogEvent;
 /** Reads stored events of whole visitors. */
 final class StoredEvents
 {
-    private const COLUMNS = 'event_id, visitor, user, time, received, place, name, url, referrer, agent, props, page, experiment, variant, browser, configuration';
+    private const COLUMNS = 'event_id, visitor, user, time, received, place, name, url, referrer, agent, props, page, experiment, variant, device, browser, source, country, configuration';
 
     /**
      * @param list<string> $visitors at most some hundreds

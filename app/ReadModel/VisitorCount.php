@@ -19,6 +19,9 @@ final class VisitorCount
     /** @var array<string, true> users, with a mark before each, whose figures may be others now */
     private array $users = [];
 
+    /** @var array<string, array<int, string>> unit, with a mark before it => count => JSON of what it came to */
+    private array $totals = [];
+
     public function __construct(private readonly Definitions $of)
     {
         $this->figures = new FigureChanges();
@@ -39,7 +42,7 @@ final class VisitorCount
         $hits = new VisitorHits($this->of, $logs);
         $this->noteUsers($hits->users());
         $this->goals($hits);
-        $this->experiments($logs, $hits);
+        $this->experiments($logs, $rows, $hits);
         $this->users($hits);
         $hits->write();
 
@@ -57,8 +60,11 @@ final class VisitorCount
         }
     }
 
-    /** @param array<string, VisitorLog> $logs */
-    private function experiments(array $logs, VisitorHits $all): void
+    /**
+     * @param array<string, VisitorLog>   $logs
+     * @param array<string, list<object>> $events of the same visitors
+     */
+    private function experiments(array $logs, array $events, VisitorHits $all): void
     {
         $byVisitor = array_filter($this->of->experiments, static fn (ExperimentCount $one): bool => ! $one->byUser());
         $kept = $this->participations(array_map(static fn (string $marked): string => substr($marked, 1), $all->visitors()), array_keys($byVisitor));
@@ -75,10 +81,18 @@ final class VisitorCount
                 $log = $logs[$marked] ?? null;
                 // A visitor who only lost or won an order did nothing new.
                 $now = $log === null || $count->settled ? $before : $this->participate($count, $log);
-                if ($isAsBefore && self::sameUnit($before, $now)) {
+                $visitor = substr($marked, 1);
+                                if ($isAsBefore && $log === null) {
                     continue;
                 }
-                $this->entered($count, substr($marked, 1), [$before, $now], $hits, $rows, $gone);
+                if ($now?->isExposed() === true && ! isset($events[$marked])) {
+                    $events[$marked] = StoredEvents::rows($this->of->site->id, [$visitor])[$marked];
+                }
+                $totals = [$this->totals[$marked][$id] ?? null, $now?->isExposed() === true ? $count->book?->totals("v{$visitor}", $events[$marked], $hits[1]) : null];
+                if ($isAsBefore && self::sameUnit($before, $now) && $totals[0] === $totals[1]) {
+                    continue;
+                }
+                $this->entered($count, $visitor, [$before, $now], $hits, $totals, $rows, $gone);
             }
         }
         $this->keep($rows, $gone);
@@ -130,11 +144,13 @@ final class VisitorCount
     /**
      * @param array{Participation|null, Participation|null}       $did  before and now
      * @param array{array<int, list<Hit>>, array<int, list<Hit>>} $hits before and now
+     * @param array{string|null, string|null}                     $totals what it comes to in the readout, before and now
      * @param list<array<string, mixed>>                          $rows
      * @param list<array{int, string}>                            $gone
      */
-    private function entered(ExperimentCount $count, string $unit, array $did, array $hits, array &$rows, array &$gone): void
+    private function entered(ExperimentCount $count, string $unit, array $did, array $hits, array $totals, array &$rows, array &$gone): void
     {
+        $this->figures->unit($count, ...$totals);
         foreach ([-1, 1] as $i => $sign) {
             $this->figures->add($count->id, Figures::entry($did[$i]), $sign);
             foreach ($did[$i]?->counts() === null ? [] : $count->goals as $goal) {
@@ -145,8 +161,11 @@ final class VisitorCount
             }
         }
         if ($did[1] !== null) {
-            if (! self::sameUnit($did[0], $did[1])) {
-                $rows[] = ParticipationRow::of($this->of->site->id, $count->id, $unit, $did[1], $this->of->site->page_parameters);
+            if (self::sameUnit($did[0], $did[1])) {
+                // Where it came first is known of what was counted just now alone: the rest of the row stays as it is.
+                $totals[0] === $totals[1] || DB::table('participations')->where('site_id', $this->of->site->id)->where('unit', $unit)->where('count_id', $count->id)->update(['totals' => $totals[1]]);
+            } else {
+                $rows[] = ParticipationRow::of($this->of->site->id, $count->id, $unit, $did[1], $this->of->site->page_parameters, $totals[1]);
             }
         } elseif ($did[0] !== null) {
             $gone[] = [$count->id, $unit];
@@ -179,10 +198,13 @@ final class VisitorCount
         $kept = $this->participations($users, array_keys($byUser));
         $rows = $gone = [];
         foreach ($users as $user) {
-            $log = new VisitorLog(array_map(StoredEvents::event(...), StoredEvents::ofUser($this->of->site->id, $user)), $this->of->site->session_minutes);
+            $events = StoredEvents::ofUser($this->of->site->id, $user);
+            $log = new VisitorLog(array_map(StoredEvents::event(...), $events), $this->of->site->session_minutes);
             $hits = $all->ofUser($user);
             foreach ($byUser as $id => $count) {
-                $this->entered($count, $user, [$kept["#{$user}"][$id] ?? null, $count->settled ? $kept["#{$user}"][$id] ?? null : $this->participate($count, $log)], $hits, $rows, $gone);
+                $before = $kept["#{$user}"][$id] ?? null;
+                $now = $count->settled ? $before : $this->participate($count, $log);
+                $this->entered($count, $user, [$before, $now], $hits, [$this->totals["#{$user}"][$id] ?? null, $now?->isExposed() === true ? $count->book?->totals("u{$user}", $events, $hits[1]) : null], $rows, $gone);
             }
         }
         $this->keep($rows, $gone);
@@ -200,6 +222,9 @@ final class VisitorCount
         foreach ($counts === [] ? [] : array_chunk($units, 500) as $part) {
             foreach (DB::table('participations')->where('site_id', $this->of->site->id)->whereIn('unit', $part)->whereIn('count_id', $counts)->get() as $row) {
                 $kept["#{$row->unit}"][(int) $row->count_id] = ParticipationRow::participation((array) $row);
+                if ($row->totals !== null) {
+                    $this->totals["#{$row->unit}"][(int) $row->count_id] = $row->totals;
+                }
             }
         }
 
@@ -213,7 +238,7 @@ final class VisitorCount
     private function keep(array $rows, array $gone): void
     {
         usort($rows, static fn (array $a, array $b): int => strcmp($a['unit'], $b['unit']) ?: $a['count_id'] <=> $b['count_id']);
-        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'reverted', 'failed', 'variant', 'crossed', 'moved', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country'], 'set'));
+        Upserts::write('participations', $rows, array_fill_keys(['views', 'exposures', 'applied', 'missed', 'reverted', 'failed', 'variant', 'crossed', 'moved', 'epoch', 'first', 'last', 'page', 'device', 'browser', 'source', 'country', 'totals'], 'set'));
         foreach ($gone as [$count, $unit]) {
             DB::table('participations')->where('site_id', $this->of->site->id)->where('unit', $unit)->where('count_id', $count)->delete();
         }

@@ -109,7 +109,9 @@ final class LogGoals
 
         return TwoAtOnce::run(static function (int $half) use ($goals, $orders, $later, $more): array {
             $tallies = array_map(static fn (Goal $goal): GoalTally => new GoalTally($goal), $goals);
-            foreach ($orders[$half]->once($later[$half]->or($more[$half])) as [$hits, $exposures]) {
+            foreach ($orders[$half]->once($later[$half]->or($more[$half])) as [$hits, $about]) {
+                /** @var array<string, array{string, \DateTimeImmutable}> $exposures as `exposures()` has them */
+                $exposures = $about;
                 foreach ($hits as $i => $found) {
                     $tallies[$i]->add($found, $exposures);
                 }

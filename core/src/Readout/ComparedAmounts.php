@@ -14,26 +14,60 @@ final readonly class ComparedAmounts extends Comparing
 {
     public function planned(): Estimate
     {
-        $each = array_map(static fn (array $one): MeanDifference => self::difference(...$one), $this->strata);
         $log = $this->logRatio();
         $half = $log === null ? 0.0 : Normal::above((1 - $this->level) / 2) * $log[1];
-        $relative = $this->relative($log);
         $relatives = $log === null ? null : new Interval(expm1($log[0] - $half), expm1($log[0] + $half));
-        $isRatio = $this->strata[0][0]->measure === Measure::Ratio;
         if (! $this->isJoined()) {
-            return new Estimate($each[0]->difference, $each[0]->error, $each[0]->interval($this->level), $each[0]->logP(), $isRatio ? 'delta' : 'welch', $relative, $relatives, $each[0]->chance());
-        }
-        [$difference, $error] = self::joined($each);
-        if ($error == 0.0) {
-            return new Estimate($difference, 0.0, new Interval($difference, $difference), 0.0, 'inverse-variance', $relative, $relatives, 0.5);
-        }
+            $one = self::difference(...$this->strata[0]);
 
-        return new Estimate($difference, $error, Interval::around($difference, Normal::above((1 - $this->level) / 2) * $error), Normal::logP($difference / $error), 'inverse-variance', $relative, $relatives, Normal::upperTail(-$difference / $error));
+            return new Estimate($one->difference, $one->error, $one->interval($this->level), $one->logP(), $this->strata[0][0]->measure === Measure::Ratio ? 'delta' : 'welch', $this->relative(), $relatives, $this->chance());
+        }
+        [$difference, $error] = $this->joined();
+
+        return new Estimate(
+            $difference,
+            $error,
+            Interval::around($difference, Normal::above((1 - $this->level) / 2) * $error),
+            $error > 0.0 ? Normal::logP($difference / $error) : 0.0,
+            'inverse-variance',
+            $this->relative(),
+            $relatives,
+            $this->chance(),
+        );
+    }
+
+    public function points(): float
+    {
+        return $this->joined()[0];
+    }
+
+    protected function relative(): ?float
+    {
+        [$variant, $control] = $this->strata[0];
+        $base = (float) $control->value();
+        $log = $this->isJoined() ? $this->logRatio() : null;
+
+        return match (true) {
+            $log !== null => expm1($log[0]),
+            $this->isJoined() || $base == 0.0 => null,
+            default => ((float) $variant->value() - $base) / abs($base),
+        };
+    }
+
+    /** From flat priors on the means; of several epochs by the normal approximation of the joined difference. */
+    protected function chance(): float
+    {
+        if (! $this->isJoined()) {
+            return self::difference(...$this->strata[0])->chance();
+        }
+        [$difference, $error] = $this->joined();
+
+        return $error > 0.0 ? Normal::upperTail(-$difference / $error) : 0.5;
     }
 
     protected function steady(): array
     {
-        return [...self::joined(array_map(static fn (array $one): MeanDifference => self::difference(...$one), $this->strata)), $this->logRatio()];
+        return [...$this->joined(), $this->logRatio()];
     }
 
     private static function difference(Sample $variant, Sample $control): MeanDifference
@@ -41,13 +75,10 @@ final readonly class ComparedAmounts extends Comparing
         return MeanDifference::of((float) $variant->value(), $variant->variance(), $variant->n, (float) $control->value(), $control->variance(), $control->n);
     }
 
-    /**
-     * @param list<MeanDifference> $each
-     *
-     * @return array{float, float}
-     */
-    private static function joined(array $each): array
+    /** @return array{float, float} difference and its standard error: of a single epoch its own */
+    private function joined(): array
     {
+        $each = array_map(static fn (array $one): MeanDifference => self::difference(...$one), $this->strata);
         $joined = InverseVariance::of(array_map(static fn (MeanDifference $one): array => [$one->difference, $one->error], $each));
 
         return $joined === null ? [array_sum(array_map(static fn (MeanDifference $one): float => $one->difference, $each)) / count($each), 0.0] : [$joined->difference, $joined->error];
@@ -71,18 +102,5 @@ final readonly class ComparedAmounts extends Comparing
         $joined = InverseVariance::of($strata);
 
         return $joined === null ? null : [$joined->difference, $joined->error];
-    }
-
-    /** @param array{float, float}|null $log */
-    private function relative(?array $log): ?float
-    {
-        [$variant, $control] = $this->strata[0];
-        $base = (float) $control->value();
-
-        return match (true) {
-            $log !== null && $this->isJoined() => expm1($log[0]),
-            $this->isJoined() || $base == 0.0 => null,
-            default => ((float) $variant->value() - $base) / abs($base),
-        };
     }
 }

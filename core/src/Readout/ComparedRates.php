@@ -27,36 +27,63 @@ final readonly class ComparedRates extends Comparing
         $test = RateDifference::test(...$counts);
         $ratio = $control->reached === 0 ? null : RateRatio::interval(...[...$counts, $this->level])['interval'];
 
-        return new Estimate(
-            (float) $variant->value() - (float) $control->value(),
-            sqrt($variant->variance() + $control->variance()),
-            RateDifference::interval(...[...$counts, $this->level]),
-            $test['log_p'],
-            $test['test'],
-            $control->reached === 0 ? null : $variant->value() / $control->value() - 1,
-            $ratio === null ? null : new Interval($ratio->low - 1, $ratio->high - 1),
-            BetterRate::chance(Beta::after($variant->reached, $variant->n), Beta::after($control->reached, $control->n)),
-        );
+        return new Estimate($this->points(), sqrt($variant->variance() + $control->variance()), RateDifference::interval(...[...$counts, $this->level]), $test['log_p'], $test['test'], $this->relative(), $ratio === null ? null : new Interval($ratio->low - 1, $ratio->high - 1), $this->chance());
     }
 
     private function joined(): Estimate
     {
-        $joined = new MantelHaenszel(array_map(static fn (array $one): array => ['units' => [$one[0]->n, $one[1]->n], 'reached' => [$one[0]->reached, $one[1]->reached]], $this->strata));
-        // There are visitors of both in every stratum.
-        ['difference' => $difference, 'error' => $error] = $joined->difference() ?? ['difference' => 0.0, 'error' => 0.0];
+        $joined = $this->mantelHaenszel();
+        $error = $joined->difference()['error'] ?? 0.0;
         $z = Normal::above((1 - $this->level) / 2);
         $ratio = $joined->ratio();
 
         return new Estimate(
-            $difference,
+            $this->points(),
             $error,
-            $this->bounded(Interval::around($difference, $z * $error)),
+            $this->bounded(Interval::around($this->points(), $z * $error)),
             $joined->logP(),
             'mantel-haenszel',
-            $ratio === null ? null : $ratio['ratio'] - 1,
+            $this->relative(),
             $ratio === null ? null : new Interval($ratio['ratio'] * exp(-$z * $ratio['log_error']) - 1, $ratio['ratio'] * exp($z * $ratio['log_error']) - 1),
-            $error > 0.0 ? Normal::upperTail(-$difference / $error) : 0.5,
+            $this->chance(),
         );
+    }
+
+    private function mantelHaenszel(): MantelHaenszel
+    {
+        return new MantelHaenszel(array_map(static fn (array $one): array => ['units' => [$one[0]->n, $one[1]->n], 'reached' => [$one[0]->reached, $one[1]->reached]], $this->strata));
+    }
+
+    public function points(): float
+    {
+        [$variant, $control] = $this->strata[0];
+
+        // There are visitors of both in every stratum.
+        return $this->isJoined() ? $this->mantelHaenszel()->difference()['difference'] ?? 0.0 : $variant->reached / $variant->n - $control->reached / $control->n;
+    }
+
+    protected function relative(): ?float
+    {
+        [$variant, $control] = $this->strata[0];
+        if ($this->isJoined()) {
+            $ratio = $this->mantelHaenszel()->ratio();
+
+            return $ratio === null ? null : $ratio['ratio'] - 1;
+        }
+
+        return $control->reached === 0 ? null : $variant->value() / $control->value() - 1;
+    }
+
+    /** Of one epoch from uniform priors; of several by the normal approximation of the joined difference. */
+    protected function chance(): float
+    {
+        [$variant, $control] = $this->strata[0];
+        if (! $this->isJoined()) {
+            return BetterRate::chance(Beta::after($variant->reached, $variant->n), Beta::after($control->reached, $control->n));
+        }
+        $joined = $this->mantelHaenszel()->difference();
+
+        return $joined === null || $joined['error'] <= 0.0 ? 0.5 : Normal::upperTail(-$joined['difference'] / $joined['error']);
     }
 
     /** With one success and one failure more in each, so that few visitors do not look certain. */

@@ -52,24 +52,49 @@ abstract readonly class Comparing
      */
     abstract protected function steady(): array;
 
-    /** @param int|null $end units of both together at the planned end; null where none is planned */
+    /** The difference, as it is estimated whenever one looks. */
+    abstract public function points(): float;
+
+    /** The same as a part of the control's value; null where the control has nothing. */
+    abstract protected function relative(): ?float;
+
+    /** The chance that the variant's value is higher. */
+    abstract protected function chance(): float;
+
+    /**
+     * To be looked at as often as one likes.
+     *
+     * @param int|null $end units of both together at the planned end; null where none is planned
+     */
     public function anytime(?int $end): Estimate
     {
-        $planned = $this->planned();
+        [$error, $interval, $logP, $relatives] = $this->sequence($end);
+
+        return new Estimate($this->points(), $error, $interval, $logP, 'anytime', $this->relative(), $relatives, $this->chance());
+    }
+
+    /** The interval of that alone, which is worked out quickly. */
+    public function anytimeInterval(?int $end): Interval
+    {
+        return $this->sequence($end)[1];
+    }
+
+    /** @return array{float, Interval, float, Interval|null} standard error, interval, ln p, interval of the relative difference */
+    private function sequence(?int $end): array
+    {
         [$difference, $error, $log] = $this->steady();
         if (! ($error > 0.0) || ! is_finite($error)) {
-            return new Estimate($planned->points, $error, new Interval(-INF, INF), 0.0, 'anytime', $planned->relative, null, $planned->chance);
+            return [$error, new Interval(-INF, INF), 0.0, null];
         }
         $share = ($end ?? self::USUAL_END) / max(1, $this->units());
         $sequence = Anytime::for($share / $error ** 2, $this->level);
-        $interval = $sequence->interval($difference, $error);
         $relatives = null;
         if ($log !== null && $log[1] > 0.0) {
             $logs = Anytime::for($share / $log[1] ** 2, $this->level)->interval($log[0], $log[1]);
             $relatives = new Interval(expm1($logs->low), expm1($logs->high));
         }
 
-        return new Estimate($planned->points, $error, $this->bounded($interval), $sequence->logP($difference, $error), 'anytime', $planned->relative, $relatives, $planned->chance);
+        return [$error, $this->bounded($sequence->interval($difference, $error)), $sequence->logP($difference, $error), $relatives];
     }
 
     protected function bounded(Interval $interval): Interval

@@ -168,9 +168,14 @@ final readonly class Comparison
         // Of a guardrail the worst one counts.
         [$telling, $way] = $this->item->role === 'guardrail' ? [Verdict::Worse, -$sign] : [Verdict::Better, $sign];
         usort($others, static fn (VariantResult $a, VariantResult $b): int => ($b->verdict === $telling) <=> ($a->verdict === $telling)
-            ?: $way * (($b->estimate?->points ?? 0.0) <=> ($a->estimate?->points ?? 0.0)));
+            ?: $way * (self::points($b) <=> self::points($a)));
 
         return $others[0] ?? null;
+    }
+
+    private static function points(VariantResult $one): float
+    {
+        return $one->estimate === null ? 0.0 : $one->estimate->points;
     }
 
     public function verdict(): ?Verdict

@@ -24,14 +24,14 @@ final class Course
             $variants = [];
             foreach ($samples as $variant => $epochs) {
                 $comparing = $variant === $subject->control ? null : Comparing::of($item->measure, $epochs, $samples[$subject->control], $look->level);
-                $estimate = $comparing?->anytime(Comparison::pair($look, $samples, $variant, $subject->control));
+                $interval = $comparing?->anytimeInterval(Comparison::pair($look, $samples, $variant, $subject->control));
                 $variants[] = [
                     'n' => $own[$variant][0],
                     'hits' => $own[$variant][1],
                     'value' => $values[$variant],
-                    'points' => $estimate?->points,
-                    'low' => $estimate === null || ! is_finite($estimate->interval->low) ? null : $estimate->interval->low,
-                    'high' => $estimate === null || ! is_finite($estimate->interval->high) ? null : $estimate->interval->high,
+                    'points' => $comparing?->points(),
+                    'low' => $interval === null || ! is_finite($interval->low) ? null : $interval->low,
+                    'high' => $interval === null || ! is_finite($interval->high) ? null : $interval->high,
                 ];
             }
             $days[] = ['day' => gmdate('Y-m-d', 86_400 * $day), 'variants' => $variants];

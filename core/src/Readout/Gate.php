@@ -17,8 +17,9 @@ final readonly class Gate
     /**
      * @param list<array<string, mixed>> $findings gravest first, each with `code`, `severity` and `message`; notes are left out
      * @param string|null                $reason   why the cover was lifted
+     * @param string                     $else     what is said of the data where nothing was found
      */
-    private function __construct(public array $findings, public ?string $reason)
+    private function __construct(public array $findings, public ?string $reason, private string $else)
     {
     }
 
@@ -27,13 +28,13 @@ final readonly class Gate
      *
      * @throws InvalidReadout
      */
-    public static function of(array $findings, ?string $reason = null): self
+    public static function of(array $findings, ?string $reason = null, string $else = 'yes.'): self
     {
         if ($reason !== null && (trim($reason) === '' || mb_strlen($reason) > self::LONGEST_REASON)) {
             throw new InvalidReadout('Say why the figures are to be shown all the same, in up to '.self::LONGEST_REASON.' characters.', 'reason');
         }
 
-        return new self(array_values(array_filter($findings, static fn (array $one): bool => self::gravest($one) !== Severity::Note->value)), $reason === null ? null : trim($reason));
+        return new self(array_values(array_filter($findings, static fn (array $one): bool => self::gravest($one) !== Severity::Note->value)), $reason === null ? null : trim($reason), $else);
     }
 
     /** @throws InvalidReadout */
@@ -54,7 +55,7 @@ final readonly class Gate
      */
     private static function gravest(array $finding): string
     {
-        $all = array_map(strval(...), array_column(Comparison::flat([$finding]), 'severity'));
+        $all = array_column(Comparison::flat([$finding]), 'severity');
 
         return in_array(Severity::Blocker->value, $all, true) ? Severity::Blocker->value : (in_array(Severity::Warning->value, $all, true) ? Severity::Warning->value : Severity::Note->value);
     }
@@ -73,8 +74,51 @@ final readonly class Gate
         return match (true) {
             $this->isBlocked() => 'no: '.lcfirst(is_string($first) ? $first : ''),
             is_string($first) => 'with care: '.lcfirst($first),
-            default => 'yes.',
+            default => $this->else,
         };
+    }
+
+    /**
+     * A readout behind the gate: where it is shut, without any figure.
+     *
+     * @param array<string, mixed> $figures as `Readout::figures()` has them, perhaps with more
+     *
+     * @return array<string, mixed>
+     */
+    public function before(array $figures): array
+    {
+        $says = is_string($figures['says'] ?? null) ? $figures['says'] : '';
+        unset($figures['says']);
+        $head = ['pellix' => 1, 'experiment' => $figures['experiment'] ?? null, 'sentence' => $this->shows() ? "{$says} Data fit: {$this->words()}" : "The figures are covered. Data fit: {$this->words()}", 'gate' => $this->toArray()];
+        if ($this->shows()) {
+            return [...$head, ...$figures];
+        }
+        /** @var list<array<string, mixed>> $goals */
+        $goals = $figures['goals'] ?? [];
+        /** @var array{planned: int|null} $enough */
+        $enough = $figures['enough'];
+
+        return [
+            ...$head, 'interval' => $figures['interval'], 'level' => $figures['level'], 'why' => $figures['why'], 'over' => $figures['over'],
+            'enough' => ['planned' => $enough['planned'], 'have' => null, 'is' => null], 'goals' => array_map(self::covered(...), $goals), 'visits' => [],
+        ];
+    }
+
+    /**
+     * @param array<string, mixed> $goal
+     *
+     * @return array<string, mixed> what may be said of it without figures
+     */
+    private static function covered(array $goal): array
+    {
+        /** @var list<array<string, mixed>> $variants */
+        $variants = $goal['variants'];
+
+        return [
+            ...array_intersect_key($goal, ['key' => 0, 'name' => 0, 'role' => 0, 'measure' => 0]),
+            'variants' => array_map(static fn (array $one): array => ['key' => $one['key'], 'control' => $one['control']], $variants),
+            'verdict' => null, 'sentence' => 'Covered: the data is not fit to decide on.',
+        ];
     }
 
     /** @return array{open: bool, lifted: bool, reason: string|null, findings: list<array<string, mixed>>} `open`: whether nothing blocks, whoever has lifted what */

@@ -56,6 +56,12 @@ final readonly class Item
         return new self($measure === Measure::Rate ? 'conversion' : 'mean', $measure === Measure::Rate ? 'Conversions' : 'Mean per visitor', 'primary', $measure, null, null);
     }
 
+    /** The same by another name, and another definition of the goal: while a goal is counted anew there are two of it. */
+    public function called(string $key, Goal $goal): self
+    {
+        return new self($key, $this->name, $this->role, $this->measure, $goal, null, $this->isLower, $this->margin, $this->worthwhile, $this->cap, $this->currency);
+    }
+
     /** The same goal by the part of the visitors that reached it. */
     public function byRate(): self
     {

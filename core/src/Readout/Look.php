@@ -25,22 +25,32 @@ final readonly class Look
     }
 
     /**
-     * @param \DateTimeImmutable $at the moment that is looked at
+     * @param \DateTimeImmutable      $at      the moment that is looked at
+     * @param \DateTimeImmutable|null $planned the end that was planned beforehand; null for the one that the experiment declares
+     * @param bool                    $isOpen  whether an end that nobody planned is none: then the planned intervals are never shown
      *
      * @throws InvalidReadout
      */
-    public static function at(Experiment $experiment, \DateTimeImmutable $at, \DateTimeZone $zone, float $level = self::LEVEL, bool $anytime = false): self
+    public static function at(Experiment $experiment, \DateTimeImmutable $at, \DateTimeZone $zone, float $level = self::LEVEL, bool $anytime = false, ?\DateTimeImmutable $planned = null, bool $isOpen = false): self
     {
-        $end = self::end($experiment);
-        $isOver = $end === null || $at >= $end;
+        $planned ??= self::plannedEnd($experiment, $isOpen);
+        $ended = $experiment->end !== null && $at >= $experiment->end ? $experiment->end : null;
+        $day = static fn (\DateTimeImmutable $moment): string => $moment->setTimezone($zone)->format('j F Y');
+        // Whoever ends it a few hours early has not looked at the figures for that.
+        $isEarly = $ended !== null && $planned !== null && $ended < $planned->modify('-1 day');
+        $isOver = $planned === null ? ! $isOpen || $ended !== null : $at >= $planned || $ended !== null;
+        $isPlanned = ! $anytime && $isOver && ! $isEarly && ($planned !== null || ! $isOpen);
+        $always = 'these intervals hold however often one looks.';
         $why = match (true) {
-            ! $isOver => 'It runs until '.$end->setTimezone($zone)->format('j F Y').': these intervals hold however often one looks.',
-            $anytime => 'Asked for: these intervals hold however often one looks.',
-            $end === null => 'Nobody has said when it ends: these intervals hold for one look that was decided on beforehand, and for no other.',
-            default => 'It ended as planned, on '.$end->setTimezone($zone)->format('j F Y').': these intervals are those of the plan.',
+            $isEarly => "It was ended on {$day($ended)}, before its planned end on {$day($planned)}: {$always}",
+            ! $isOver && $planned !== null => "It runs until {$day($planned)}: {$always}",
+            $planned === null && $isOpen => "Nobody planned when it ends: {$always}",
+            $anytime => "Asked for: {$always}",
+            $planned === null => 'Nobody has said when it ends: these intervals hold for one look that was decided on beforehand, and for no other.',
+            default => "It ended as planned, on {$day($planned)}: these intervals are those of the plan.",
         };
 
-        return new self(self::level($level), $anytime || ! $isOver, $isOver, self::planned($experiment), $why);
+        return new self(self::level($level), ! $isPlanned, $isOver, self::planned($experiment), $why);
     }
 
     /** Of a table of counts, of which nobody knows when it was made. */
@@ -51,13 +61,13 @@ final readonly class Look
             : 'A table does not say whether anybody looked before: these intervals hold for one look that was decided on beforehand.');
     }
 
-    /** The planned end: the one that was set, or as many days after the start as were planned. */
-    public static function end(Experiment $experiment): ?\DateTimeImmutable
+    /** As many days after the start as were planned; else the end that is declared, where that is one. */
+    private static function plannedEnd(Experiment $experiment, bool $isOpen): ?\DateTimeImmutable
     {
         $days = $experiment->plannedDays ?? $experiment->plan?->days;
         $start = $experiment->start ?? ($experiment->epochs[0] ?? null)?->from;
 
-        return $experiment->end ?? ($days === null || $start === null ? null : $start->modify("+{$days} days"));
+        return $days === null || $start === null ? ($isOpen ? null : $experiment->end) : $start->add(new \DateInterval("P{$days}D"));
     }
 
     private static function planned(Experiment $experiment): ?int

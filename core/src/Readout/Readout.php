@@ -52,12 +52,9 @@ final readonly class Readout
         return $primary === null ? 0 : (int) array_sum(array_map(static fn (VariantResult $one): int => $one->all->n, $primary->variants));
     }
 
-    /** The whole in words: what the primary goal says, whether there are enough visitors, and whether the data is fit. */
-    public function sentence(): string
+    /** What the primary goal says, and whether there are enough visitors. */
+    private function says(): string
     {
-        if (! $this->gate->shows()) {
-            return 'The figures are covered. Is the data fit? '.$this->gate->words();
-        }
         $primary = $this->primary();
         $planned = $this->look->planned;
         $enough = match (true) {
@@ -67,7 +64,7 @@ final readonly class Readout
         };
         $disagree = $primary === null ? null : $this->disagreement($primary);
 
-        return trim(($primary === null ? 'The experiment has no goal.' : Sentence::of($primary)).($disagree === null ? '' : " {$disagree}").$enough.' Data fit: '.$this->gate->words());
+        return ($primary === null ? 'The experiment has no goal.' : Sentence::of($primary)).($disagree === null ? '' : " {$disagree}").$enough;
     }
 
     /** Where more visitors reach a goal and each visitor brings less, or the other way round; null where both point the same way. */
@@ -91,18 +88,21 @@ final readonly class Readout
     /** @return array<string, mixed> as docs/formats.md has it */
     public function toArray(): array
     {
-        $shows = $this->gate->shows();
+        return $this->gate->before($this->figures());
+    }
 
+    /** @return array<string, mixed> the same without the gate, which may be another a moment later */
+    public function figures(): array
+    {
         return [
             'pellix' => 1,
             'experiment' => $this->subject->experiment->key,
-            'sentence' => $this->sentence(),
-            'gate' => $this->gate->toArray(),
+            'says' => $this->says(),
             ...$this->look->toArray(),
             'over' => $this->look->isOver,
-            'enough' => ['planned' => $this->look->planned, 'have' => $shows ? $this->units() : null, 'is' => $this->look->planned === null || ! $shows ? null : $this->units() >= $this->look->planned],
-            'goals' => array_map(fn (Comparison $one): array => $shows ? $this->goal($one) : self::covered($one), $this->goals),
-            'visits' => array_map(static fn (Comparison $one): array => $shows ? $one->toArray() : self::covered($one), $this->visits),
+            'enough' => ['planned' => $this->look->planned, 'have' => $this->units(), 'is' => $this->look->planned === null ? null : $this->units() >= $this->look->planned],
+            'goals' => array_map($this->goal(...), $this->goals),
+            'visits' => array_map(static fn (Comparison $one): array => $one->toArray(), $this->visits),
         ];
     }
 
@@ -112,15 +112,5 @@ final readonly class Readout
         $rate = $this->rates[$one->item->key] ?? null;
 
         return [...$one->toArray(), ...($rate === null ? [] : ['by_rate' => $rate->toArray(), 'disagreement' => $this->disagreement($one)])];
-    }
-
-    /** @return array<string, mixed> what may be said without figures */
-    public static function covered(Comparison $one): array
-    {
-        return [
-            'key' => $one->item->key, 'name' => $one->item->name, 'role' => $one->item->role, 'measure' => $one->item->measure->value,
-            'variants' => array_map(static fn (VariantResult $variant): array => ['key' => $variant->key, 'control' => $variant->isControl], $one->variants),
-            'verdict' => null, 'sentence' => 'Covered: the data is not fit to decide on.',
-        ];
     }
 }

@@ -64,10 +64,10 @@ final readonly class Subject
             $isPlanned = $plan !== null && ($plan->goal === $goal->key || ($plan->goal === null && $isPrimary));
             $items[] = Item::ofGoal(
                 $goal->in($role),
-                $isPlanned && $planned === 'rate' && $plan?->measure->kind() === 'proportion',
+                $isPlanned && $planned === 'rate' && $plan->measure->kind() === 'proportion',
                 in_array($goal->key, $rule->lower, true),
                 $role === 'guardrail' ? $rule->margins[$goal->key] ?? null : null,
-                $isPrimary ? $rule->worthwhile ?? ($isPlanned && $plan?->effect !== null ? abs($plan->effect) : null) : null,
+                $isPrimary ? $rule->worthwhile ?? ($isPlanned && $plan->effect !== null ? abs($plan->effect) : null) : null,
                 $rule->caps[$goal->key] ?? null,
             );
         }

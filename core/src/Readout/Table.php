@@ -31,14 +31,14 @@ final class Table
     /** @var array<string, array<int, array<int, array<string, array<int|string, list<int|float>>>>>> item, variant, epoch, kind, part => cell */
     public array $cells = [];
 
-    /** @var array<string, array{Measure, float|null, bool}> key of an item => its measure, its cap, whether segments are told apart */
+    /** @var array<string, array{Measure, float|null, bool, bool}> key of an item => its measure, its cap, whether segments and sizes are told apart */
     private array $items = [];
 
     /** @param list<Item> $items */
     public function __construct(array $items)
     {
         foreach ($items as $item) {
-            $this->items[$item->key] = [$item->measure, $item->cap, $item->visit === null || $item->role !== 'visit'];
+            $this->items[$item->key] = [$item->measure, $item->cap, $item->role !== 'visit', $item->visit === null && $item->measure === Measure::Mean];
         }
     }
 
@@ -62,7 +62,7 @@ final class Table
     /** @param list<array{int, int, float}> $steps */
     private function item(string $key, UnitTotals $unit, array $steps, float $earlier, int $sign): void
     {
-        [$measure, $cap, $isInSegments] = $this->items[$key];
+        [$measure, $cap, $hasSegments, $hasSizes] = $this->items[$key];
         $cells = &$this->cells[$key][$unit->variant][$unit->epoch];
         $all = [0, 0, 0.0, 0.0, 0.0, 0.0, $sign * $earlier, $sign * $earlier ** 2, 0.0, 0];
         if ($earlier != 0.0) {
@@ -90,10 +90,10 @@ final class Table
             $isReached = true;
             $isCapped = $isCapped || $crosses;
         }
-        foreach ($isInSegments ? $unit->segments : [] as $segment) {
+        foreach ($hasSegments ? $unit->segments : [] as $segment) {
             self::plusCell($cells[self::SEGMENT][$segment], $all);
         }
-        if ($measure === Measure::Mean && $steps !== [] && $y != 0.0) {
+        if ($hasSizes && $y != 0.0) {
             self::plusCell($cells[self::SIZE][Sizes::of($y)], $all);
         }
     }
@@ -101,6 +101,8 @@ final class Table
     /**
      * @param list<int|float>|null $to
      * @param list<int|float>      $more
+     *
+     * @param-out list<int|float> $to
      */
     private static function plusCell(?array &$to, array $more): void
     {
@@ -109,27 +111,39 @@ final class Table
 
             return;
         }
+        $sum = [];
         foreach ($more as $i => $number) {
-            $to[$i] += $number;
+            $sum[] = $to[$i] + $number;
         }
+        $to = $sum;
     }
 
     public function plus(self $other): void
     {
-        $this->units = self::sum($this->units, $other->units);
-        $this->cells = self::sum($this->cells, $other->cells);
+        foreach ($other->units as $variant => $epochs) {
+            $this->units[$variant] = self::sum($this->units[$variant] ?? [], $epochs);
+        }
+        foreach ($other->cells as $item => $variants) {
+            foreach ($variants as $variant => $epochs) {
+                $this->cells[$item][$variant] = self::sum($this->cells[$item][$variant] ?? [], $epochs);
+            }
+        }
     }
 
     /**
-     * @param array<mixed> $to
-     * @param array<mixed> $more
+     * @param array<int, array<string, array<int|string, list<int|float>>>> $to   epoch, kind, part => cell
+     * @param array<int, array<string, array<int|string, list<int|float>>>> $more
      *
-     * @return array<mixed>
+     * @return array<int, array<string, array<int|string, list<int|float>>>>
      */
     private static function sum(array $to, array $more): array
     {
-        foreach ($more as $key => $value) {
-            $to[$key] = ! isset($to[$key]) ? $value : (is_array($value) ? self::sum((array) $to[$key], $value) : $to[$key] + $value);
+        foreach ($more as $epoch => $kinds) {
+            foreach ($kinds as $kind => $parts) {
+                foreach ($parts as $part => $cell) {
+                    self::plusCell($to[$epoch][$kind][$part], $cell);
+                }
+            }
         }
 
         return $to;
@@ -186,9 +200,15 @@ final class Table
     /** @return array{int, int} units that entered on a day, and hits on it, of all epochs */
     public function ofDay(Item $item, int $variant, int $day): array
     {
-        $of = static fn (array $epochs, int $at): int => (int) array_sum(array_map(static fn (array $kinds): int|float => $kinds[self::DAY][$day][$at] ?? 0, $epochs));
+        [$units, $hits] = [0, 0];
+        foreach ($this->units[$variant] ?? [] as $kinds) {
+            $units += (int) ($kinds[self::DAY][$day][0] ?? 0);
+        }
+        foreach ($this->cells[$item->key][$variant] ?? [] as $kinds) {
+            $hits += (int) ($kinds[self::DAY][$day][1] ?? 0);
+        }
 
-        return [$of($this->units[$variant] ?? [], 0), $of($this->cells[$item->key][$variant] ?? [], 1)];
+        return [$units, $hits];
     }
 
     /**
@@ -208,23 +228,23 @@ final class Table
      */
     private static function total(array $cells, int $length): array
     {
-        $total = array_fill(0, $length, 0);
+        $total = null;
         foreach ($cells as $cell) {
-            foreach ($cell as $i => $number) {
-                $total[$i] += $number;
-            }
+            self::plusCell($total, $cell);
         }
 
-        return $total;
+        return $total ?? array_fill(0, $length, 0);
     }
 
     /** @return list<int> days on which a unit entered or an item grew, in order */
     public function days(): array
     {
         $days = [];
-        foreach ([...array_values($this->units), ...array_merge(...array_map(array_values(...), array_values($this->cells)))] as $epochs) {
-            foreach ($epochs as $kinds) {
-                $days += $kinds[self::DAY] ?? [];
+        foreach ([$this->units, ...array_values($this->cells)] as $variants) {
+            foreach ($variants as $epochs) {
+                foreach ($epochs as $kinds) {
+                    $days += $kinds[self::DAY] ?? [];
+                }
             }
         }
         ksort($days);

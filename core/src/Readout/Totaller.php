@@ -79,10 +79,13 @@ final readonly class Totaller
     public function goal(UnitTotals $unit, Item $item, int $first, array $hits): UnitTotals
     {
         $goal = $item->goal;
+        if ($goal === null) {
+            return $unit;
+        }
         $steps = $sessions = [];
         $before = $isCounted = false;
         $earlier = 0.0;
-        foreach ($goal === null ? [] : $hits as [$time, $value, $currency, $session]) {
+        foreach ($hits as [$time, $value, $currency, $session]) {
             $worth = $item->measure === Measure::Mean ? self::worth($goal, $value, $currency) : 1.0;
             if ($time < $first) {
                 if ($this->earlier !== null && $time >= $first - $this->earlier) {

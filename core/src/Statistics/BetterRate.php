@@ -58,6 +58,6 @@ final class BetterRate
             }
         }
 
-        return $sums;
+        return array_values($sums);
     }
 }

@@ -14,7 +14,6 @@ use Pellix\Core\Readout\InvalidReadout;
 use Pellix\Core\Readout\Item;
 use Pellix\Core\Readout\Look;
 use Pellix\Core\Readout\Measure;
-use Pellix\Core\Readout\Readout;
 use Pellix\Core\Readout\Sample;
 use Pellix\Core\Readout\SegmentResults;
 use Pellix\Core\Readout\Sentence;
@@ -118,7 +117,7 @@ final readonly class Counts
     private static function gate(array $variants, array $samples, ?array $weights, ?string $reason): Gate
     {
         if ($weights === null) {
-            return Gate::of([], $reason);
+            return Gate::of([], $reason, 'not judged: a table tells of nothing but its counts.');
         }
         $units = array_map(static fn (array $own): int => array_sum(array_map(static fn (Sample $one): int => $one->n, $own)), $samples);
         try {
@@ -135,21 +134,18 @@ final readonly class Counts
     /** @return array<string, mixed> in the form of `Readout::toArray()` */
     public function toArray(): array
     {
-        $shows = $this->gate->shows();
         $look = $this->all->look;
 
-        return [
-            'pellix' => 1,
+        return $this->gate->before([
             'experiment' => null,
-            'sentence' => $shows ? Sentence::of($this->all).($this->gate->isBlocked() ? ' Data fit: '.$this->gate->words() : '') : 'The figures are covered. Is the data fit? '.$this->gate->words(),
-            'gate' => $this->gate->toArray(),
+            'says' => Sentence::of($this->all),
             ...$look->toArray(),
             'over' => $look->isOver,
             'enough' => ['planned' => null, 'have' => null, 'is' => null],
-            'goals' => [$shows ? $this->all->toArray() : Readout::covered($this->all)],
+            'goals' => [$this->all->toArray()],
             'visits' => [],
-            ...($shows ? ['segments' => $this->segments->toArray()] : []),
-        ];
+            'segments' => $this->segments->toArray(),
+        ]);
     }
 
     /**
