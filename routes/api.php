@@ -5,6 +5,7 @@ use App\Http\Controllers\AuditLogController;
 use App\Http\Controllers\AuditShareController;
 use App\Http\Controllers\BriefController;
 use App\Http\Controllers\CaptureController;
+use App\Http\Controllers\DecisionController;
 use App\Http\Controllers\DeliveryController;
 use App\Http\Controllers\EventPlanController;
 use App\Http\Controllers\ExclusionController;
@@ -25,6 +26,7 @@ use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
 use App\Http\Controllers\PlanController;
 use App\Http\Controllers\PublicationController;
+use App\Http\Controllers\ReadoutController;
 use App\Http\Controllers\ReconciliationController;
 use App\Http\Controllers\RehearsalController;
 use App\Http\Controllers\RehearsalScriptController;
@@ -53,6 +55,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('experiments/{experiment}/revisions', [ExperimentController::class, 'revisions']);
             Route::get('experiments/{experiment}/plan', [PlanController::class, 'show']);
             Route::get('experiments/{experiment}/observations', [ObservationController::class, 'show']);
+            Route::get('experiments/{experiment}/readout', [ReadoutController::class, 'show']);
+            Route::get('experiments/{experiment}/readout.{format}', [ReadoutController::class, 'file'])->whereIn('format', ['html', 'json', 'csv']);
+            Route::get('decisions', [DecisionController::class, 'index']);
             Route::get('pages', [PageController::class, 'index']);
             Route::get('pages/seen', [PageController::class, 'seen']);
             Route::get('pages.csv', [PageController::class, 'export']);
@@ -120,6 +125,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('plans', [PlanController::class, 'try']);
             Route::put('experiments/{experiment}/plan', [PlanController::class, 'update']);
             Route::delete('experiments/{experiment}/plan', [PlanController::class, 'destroy']);
+            Route::put('experiments/{experiment}/decision-rule', [DecisionController::class, 'rule']);
+            Route::post('experiments/{experiment}/readout/cover', [ReadoutController::class, 'lift']);
+            Route::delete('experiments/{experiment}/readout/cover', [ReadoutController::class, 'putBack']);
             Route::post('experiments/{experiment}/ready', [ExperimentTrialController::class, 'ready']);
             Route::post('experiments/{experiment}/basis', [ExperimentTrialController::class, 'basis']);
             Route::post('rehearsals', [RehearsalController::class, 'storeInstallation']);
@@ -159,6 +167,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::middleware('right:publish')->group(function (): void {
             Route::put('experiments/{experiment}/kept', [ExperimentController::class, 'serve']);
             Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
+            Route::post('experiments/{experiment}/decisions', [DecisionController::class, 'store']);
             Route::post('publications', [PublicationController::class, 'publish']);
             Route::post('publications/{number}/restore', [PublicationController::class, 'putBack'])->whereNumber('number');
             Route::post('wiring/versions', [WiringController::class, 'publish']);

@@ -86,7 +86,7 @@ final class AuditReading
      *
      * @return list<array<string, mixed>>
      */
-    private static function standings(Audit $audit, array $report): array
+    public static function standings(Audit $audit, array $report): array
     {
         $findings = Comparison::flat(is_array($report['findings'] ?? null) ? $report['findings'] : []);
         $ms = static fn (CarbonImmutable $at): int => 1000 * $at->getTimestamp();

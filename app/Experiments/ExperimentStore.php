@@ -17,6 +17,8 @@ use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\DeclaredVariant;
+use Pellix\Core\Experiments\DecisionRule;
+use Pellix\Core\Readout\Visit;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
@@ -142,6 +144,36 @@ final readonly class ExperimentStore
         });
     }
 
+    /**
+     * Keeps how an experiment is to be decided: said before it starts, since whoever has seen figures chooses the rule that suits them.
+     *
+     * @param array<string, mixed>|null $rule null for by a person, with nothing else said
+     *
+     * @throws ValidationException at the member at fault
+     */
+    public function decisionRule(Experiment $experiment, ?array $rule, User $author): void
+    {
+        try {
+            $read = DecisionRule::read($rule);
+        } catch (InvalidInput $e) {
+            throw ValidationException::withMessages([$e->field === '' ? 'by' : $e->field => $e->getMessage()]);
+        }
+        DB::transaction(function () use ($experiment, $read, $author): void {
+            Site::hold($experiment->site_id);
+            $experiment = $experiment->newQuery()->lockForUpdate()->findOrFail($experiment->id);
+            abort_if(Stage::from($experiment->state)->hasStarted(), 409, 'It has started with its rule, and the rule stays: what is chosen later is chosen by what was seen already.');
+            $goals = [...$experiment->goals->pluck('key')->all(), ...array_column(Visit::cases(), 'value')];
+            foreach (['margins' => array_keys($read->margins), 'caps' => array_keys($read->caps), 'lower' => $read->lower] as $member => $keys) {
+                foreach (array_diff(array_map(strval(...), $keys), $goals) as $unknown) {
+                    throw ValidationException::withMessages([$member => "The experiment has no goal \"{$unknown}\"."]);
+                }
+            }
+            $experiment->update(['decision' => $read->isEmpty() ? null : $read->toArray()]);
+            $this->revisions->keep($experiment, $author);
+            $experiment->site->recount();
+        });
+    }
+
     /** Somebody else may have changed it since the sender has read it: nobody's work is lost unseen. */
     private function refuseStale(Experiment $experiment, ?int $revision): void
     {
@@ -240,6 +272,7 @@ final readonly class ExperimentStore
             'lifetime_days' => $declared->lifetimeDays,
             'planned_days' => $declared->plannedDays,
             'plan' => $declared->plan?->toArray(),
+            'decision' => $declared->decision->isEmpty() ? null : $declared->decision->toArray(),
             'group_key' => $declared->group?->key,
             'group_from' => $declared->group?->from,
             'changed_at' => CarbonImmutable::now('UTC'),

@@ -22,7 +22,7 @@ use Pellix\Core\Vocabulary\Thing;
 final readonly class Revisions
 {
     /** What may change at any time, and changes nothing that anybody meets or counts. */
-    public const FREE = ['name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'planned_days', 'plan'];
+    public const FREE = ['name', 'hypothesis', 'hypothesis_parts', 'owner', 'notes', 'labels', 'planned_days', 'plan', 'decision'];
 
     public function __construct(private Logbook $logbook)
     {

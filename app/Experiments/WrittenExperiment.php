@@ -30,6 +30,7 @@ final readonly class WrittenExperiment
             ...$given,
             'pellix' => 1,
             'plan' => self::plan($given['plan'] ?? null, $kept),
+            'decision' => self::decision($given['decision'] ?? null, $kept),
             'hypothesis' => is_string($given['hypothesis'] ?? null) ? $given['hypothesis'] : '',
             'owner' => is_string($given['owner'] ?? null) ? $given['owner'] : '',
             'notes' => is_string($given['notes'] ?? null) ? $given['notes'] : '',
@@ -61,7 +62,7 @@ final readonly class WrittenExperiment
         if ($written !== null) {
             return $written;
         }
-        $declared = array_diff_key($experiment->declaration(), ['pellix' => 0, 'key' => 0, 'salt' => 0, 'plan' => 0]);
+        $declared = array_diff_key($experiment->declaration(), ['pellix' => 0, 'key' => 0, 'salt' => 0, 'plan' => 0, 'decision' => 0]);
 
         return [...$declared, 'goals' => array_map(static fn (array $goal): array => ['key' => $goal['key'], 'role' => $goal['role'] ?? 'secondary'], $declared['goals'])];
     }
@@ -74,6 +75,16 @@ final readonly class WrittenExperiment
         }
 
         return $given ?? $kept?->plan;
+    }
+
+    /** So does the rule by which it is to be decided. */
+    private static function decision(mixed $given, ?Kept $kept): mixed
+    {
+        if ($kept?->started_at !== null && $given !== null && $given != $kept->decision) {
+            throw ValidationException::withMessages(['decision' => 'It has started with its rule, and the rule stays: what is chosen later is chosen by what was seen already.']);
+        }
+
+        return $given ?? $kept?->decision;
     }
 
     /**

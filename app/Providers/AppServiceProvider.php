@@ -11,6 +11,8 @@ use App\Logbook\Watched;
 use App\Measures\PlanRound;
 use App\Notices\Outbox;
 use App\Notices\WebhookHosts;
+use App\Readouts\Proposer;
+use App\Readouts\ReadoutMaker;
 use App\ReadModel\Round;
 use App\ReadModel\Rounds;
 use GuzzleHttp\Client;
@@ -36,7 +38,7 @@ class AppServiceProvider extends ServiceProvider
             $this->app->singleton(Companion::class, $companion);
             $this->commands((new $companion())->commands());
         }
-        $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class, TakeoverRound::class], Round::class);
+        $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class, TakeoverRound::class, ReadoutMaker::class, Proposer::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(
             new Client(),
