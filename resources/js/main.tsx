@@ -72,6 +72,7 @@ const router = createBrowserRouter([
             { path: 'notices/webhooks', lazy: async () => ({ Component: (await import('./notices/Webhooks')).Webhooks }) },
             { path: 'notices/told', lazy: async () => ({ Component: (await import('./notices/Told')).Told }) },
             { path: 'notices/outbox/:mail?', lazy: async () => ({ Component: (await import('./notices/Outbox')).Outbox }) },
+            { path: 'learned', lazy: async () => ({ Component: (await import('./experiments/Learned')).Learned }) },
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },
             { path: 'people/:person?', lazy: async () => ({ Component: (await import('./people/People')).People }) },
             { path: 'measures', lazy: async () => ({ Component: (await import('./measures/Goals')).Goals }) },

@@ -8,5 +8,5 @@ namespace Pellix\Core\Audit;
 final class Engine
 {
     /** Raised whenever a check, a threshold or what is counted changes. */
-    public const VERSION = 2;
+    public const VERSION = 3;
 }

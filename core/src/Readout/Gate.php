@@ -73,7 +73,7 @@ final readonly class Gate
 
         return match (true) {
             $this->isBlocked() => 'no: '.lcfirst(is_string($first) ? $first : ''),
-            is_string($first) => 'with care: '.lcfirst($first),
+            $first !== null => 'with care, for '.(count($this->findings) === 1 ? 'a warning' : count($this->findings).' warnings').' beside the figures.',
             default => $this->else,
         };
     }

@@ -64,7 +64,9 @@ final readonly class Readout
         };
         $disagree = $primary === null ? null : $this->disagreement($primary);
 
-        return ($primary === null ? 'The experiment has no goal.' : Sentence::of($primary)).($disagree === null ? '' : " {$disagree}").$enough;
+        $harmed = array_map(Sentence::of(...), array_filter($this->goals, static fn (Comparison $one): bool => $one->item->role === 'guardrail' && $one->verdict() === Verdict::Worse));
+
+        return implode(' ', array_filter([$primary === null ? 'The experiment has no goal.' : Sentence::of($primary), $disagree, ...$harmed])).$enough;
     }
 
     /** Where more visitors reach a goal and each visitor brings less, or the other way round; null where both point the same way. */

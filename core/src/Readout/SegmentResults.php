@@ -57,6 +57,10 @@ final readonly class SegmentResults
         }
         $rows = [];
         foreach ($found as $own) {
+            // Everybody in one part is no part.
+            if (count($own) < 2) {
+                continue;
+            }
             usort($own, static fn (array $a, array $b): int => array_sum($b['n']) <=> array_sum($a['n']));
             array_push($rows, ...array_slice($own, 0, self::MOST_VALUES));
         }

@@ -43,7 +43,7 @@ final class DemoSite
         'Mozilla/5.0 (X11; Linux x86_64; rv:141.0) Gecko/20100101 Firefox/141.0',
     ];
 
-    /** @var list<array{declared: Declared, from: CarbonImmutable, to: CarbonImmutable, fault: array<string, mixed>}> */
+    /** @var list<array{declared: Declared, from: CarbonImmutable, to: CarbonImmutable, fault: array<string, mixed>, effects: list<list<mixed>>}> */
     private array $ran = [];
 
     /** @var list<array<string, mixed>> rows waiting to be written */
@@ -111,7 +111,7 @@ final class DemoSite
         $experiment = Experiment::query()->create([
             'site_id' => $site->id, 'key' => $declared->key, 'name' => $declared->name, 'hypothesis' => $declared->hypothesis->text,
             'state' => $json['state'], 'salt' => $declared->salt, 'share' => $declared->share, 'variants' => $json['variants'], 'pages' => $json['pages'],
-            'kind' => $declared->kind, 'owner' => $declared->owner, 'notes' => $declared->notes, 'labels' => $declared->labels ?: null, 'planned_days' => $declared->plannedDays, 'plan' => $made,
+            'kind' => $declared->kind, 'owner' => $declared->owner, 'notes' => $declared->notes, 'labels' => $declared->labels ?: null, 'planned_days' => $declared->plannedDays, 'plan' => $made, 'decision' => $declared->decision->isEmpty() ? null : $declared->decision->toArray(),
             'started_at' => $from, 'ended_at' => $ended, 'changed_at' => $to ?? $from ?? $now->subDays(2),
         ]);
         foreach ($declared->goals as $position => $goal) {
@@ -119,7 +119,7 @@ final class DemoSite
         }
         $this->revise($experiment, $from, $to, $now, $before === null ? null : [$before, $json['before']['weights']]);
         if ($from !== null) {
-            $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault']];
+            $this->ran[] = ['declared' => $declared, 'from' => $from, 'to' => $to ?? $now, 'fault' => $json['fault'], 'effects' => $json['effects']];
         }
     }
 
@@ -181,7 +181,8 @@ final class DemoSite
         $agent = self::AGENTS[$dice->between(0, count(self::AGENTS) - 1)];
         $time = $begin;
         $referrer = null;
-        foreach ($walks->next() as $path) {
+        $effects = Effects::on($visitor, $running);
+        foreach ($effects->walk($walks->next()) as $path) {
             $url = config('pellix.demo_origin').$path;
             foreach ($time <= $now ? $browser->open($visitor, $url, $referrer, $time) : [] as $event) {
                 if (! $this->isLost($event, $running)) {
@@ -190,7 +191,8 @@ final class DemoSite
             }
             $stay = $dice->between(8, 70);
             foreach ($time <= $now ? $doings->on($visitor, $path, $url, $time, $stay) : [] as $event) {
-                if ($event['time'] <= Moment::format($now)) {
+                $event = $effects->event($event);
+                if ($event !== null && $event['time'] <= Moment::format($now)) {
                     $this->keep($site, $event, $agent, $time->addSeconds($stay + 1));
                 }
             }

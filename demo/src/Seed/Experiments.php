@@ -9,7 +9,7 @@ namespace Demo\Seed;
  *
  * Each is an experiment file with three additions: `state`, `days` (from how many days ago it ran, to how many days
  * ago), `before` (what its weights were, until how many days ago) and `fault`, if it has one: `lose` (a variant and the part of its visitors that get lost) or `deaf` (its changes
- * find no element).
+ * find no element). `effects` are what its variants do to visitors (see `Effects`).
  */
 final class Experiments
 {
@@ -55,9 +55,40 @@ final class Experiments
             ]),
             self::of('home-welcome', 'A shorter welcome', 'A shorter first line sends more people to the shelves.', [
                 'state' => 'ended', 'days' => [26, 6], 'share' => 0.5, 'pages' => self::path('is', '/'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
+                'planned_days' => 20, 'decision' => ['by' => 'primary', 'worthwhile' => 0.02],
                 'variants' => [
                     self::variant('control', 'As it is', 50),
                     self::variant('short', 'Five words', 50, [['kind' => 'text', 'selector' => '#welcome', 'value' => 'Borrow it. Play it. Return it.']]),
+                ],
+            ]),
+            self::of('join-reason', 'A reason to join', 'Whoever reads what a membership is good for joins more often.', [
+                'state' => 'ended', 'days' => [27, 13], 'owner' => 'Ines Calder', 'pages' => self::path('is', '/join'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
+                'planned_days' => 14, 'decision' => ['by' => 'primary', 'worthwhile' => 0.05],
+                'plan' => ['goal' => 'joined', 'measure' => 'rate', 'baseline' => 0.25, 'points' => 0.12, 'alpha' => 0.05, 'power' => 0.8, 'sides' => 2, 'comparisons' => 'holm', 'weights' => [50, 50], 'share' => 1, 'within' => [230, 460], 'days' => 14],
+                'effects' => [['goes on', 'reason', 0.3, ['/join', ['/join/done']]], ['goes on', 'control', 0.3, ['/join', ['/workshops']]]],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('reason', 'Names the reason', 50, [['kind' => 'text', 'selector' => '.lead', 'value' => 'Members borrow three instruments at once, and keep them for a season.']]),
+                ],
+            ]),
+            self::of('gift-sizes', 'Larger gifts in sight', 'Whoever sees what a large gift does gives more, even if fewer give.', [
+                'state' => 'ended', 'days' => [27, 5], 'owner' => 'Tomé Alder', 'pages' => self::path('is', '/donate'),
+                'goals' => [['key' => 'gift', 'name' => 'Gift in euros', 'role' => 'primary', 'kind' => 'order', 'count' => 'every', 'currency' => 'EUR']],
+                'planned_days' => 22, 'decision' => ['by' => 'primary'],
+                'effects' => [['stops', 'large', 0.5, ['/donate/thanks']], ['gives', 'large', 1.0, [6]]],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('large', 'Largest first', 50, [['kind' => 'text', 'selector' => 'h1', 'value' => 'Four hundred euros restore a cello']]),
+                ],
+            ]),
+            self::of('loan-shortcut', 'Straight to the loan', 'Whoever is shown the loan first borrows more often.', [
+                'state' => 'ended', 'days' => [27, 13], 'owner' => 'Ines Calder', 'pages' => self::path('starts', '/catalogue/'),
+                'goals' => [self::goal('loan-noted', 'Loan noted', '/loan/done'), ['key' => 'read', 'name' => 'Read an instrument for half a minute', 'role' => 'guardrail', 'kind' => 'engaged', 'count' => 'session', 'seconds' => 30, 'pages' => self::path('starts', '/catalogue/')]],
+                'planned_days' => 14, 'decision' => ['by' => 'guarded', 'worthwhile' => 0.02, 'margins' => ['read' => 0.02]],
+                'effects' => [['goes on', 'shelf', 0.16, ['/catalogue/', ['/loan', '/loan/details', '/loan/confirm', '/loan/done']]], ['reads less', 'shelf', 0.45, ['/catalogue/']]],
+                'variants' => [
+                    self::variant('control', 'As it is', 50),
+                    self::variant('shelf', 'Loan first', 50, [['kind' => 'text', 'selector' => '#borrow', 'value' => 'Take it home today']]),
                 ],
             ]),
             self::of('instrument-ask', 'Ask in fewer words', 'Two words on the button are enough.', [
@@ -100,7 +131,7 @@ final class Experiments
      */
     private static function of(string $key, string $name, string $hypothesis, array $rest): array
     {
-        return ['pellix' => 1, 'key' => $key, 'name' => $name, 'hypothesis' => $hypothesis, 'salt' => "larkhollow-{$key}", 'fault' => [], ...$rest];
+        return ['pellix' => 1, 'key' => $key, 'name' => $name, 'hypothesis' => $hypothesis, 'salt' => "larkhollow-{$key}", 'fault' => [], 'effects' => [], ...$rest];
     }
 
     /**

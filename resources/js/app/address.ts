@@ -21,7 +21,7 @@ export const address = {
     capture: (site: string) => `/sites/${site}/measures/capture`,
     newExperiment: (site: string) => `/sites/${site}/experiments/new`,
     experiment: (site: string, key: string, link?: LinkName) => `/sites/${site}/experiments/${key}${link ? `/${link}` : ''}`,
-    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'preview' | 'rehearsal' | 'audits' | 'logbook') =>
+    experimentView: (site: string, key: string, view: 'plan' | 'ready' | 'preview' | 'rehearsal' | 'audits' | 'readout' | 'logbook') =>
         `/sites/${site}/experiments/${key}/${view}`,
     rehearsal: (site: string, key: string, run: number) => `/sites/${site}/experiments/${key}/rehearsal?run=${run}`,
     installation: (site: string, run?: number) => `/sites/${site}/wiring/installation${run ? `?run=${run}` : ''}`,
@@ -35,6 +35,8 @@ export const address = {
     reconcile: (site: string, reconciliation?: number) => `/sites/${site}/audits/reconcile${reconciliation ? `/${reconciliation}` : ''}`,
     notices: (site: string, part?: 'settings' | 'webhooks' | 'told' | 'outbox', mail?: number) =>
         `/sites/${site}/notices${part ? `/${part}` : ''}${mail ? `/${mail}` : ''}`,
+    readoutFile: (site: string, key: string, format: 'html' | 'json' | 'csv') => `/api/sites/${site}/experiments/${key}/readout.${format}`,
+    learned: (site: string) => `/sites/${site}/learned`,
     published: (site: string) => `/sites/${site}/wiring/published`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

@@ -44,6 +44,7 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'What was told to whom', detail: 'notices', to: address.notices(site, 'told') },
         { label: 'Outbox', detail: 'mails kept here', to: address.notices(site, 'outbox') },
         { label: 'People', detail: 'who may do what', to: address.people(site) },
+        { label: 'What we have learned', detail: 'decisions', to: address.learned(site) },
         { label: 'Audit a log', detail: 'command', to: address.auditLogs(site) },
         { label: 'Reconcile with another source', detail: 'command', to: address.reconcile(site) },
         { label: 'Copy the snippet', detail: 'command', to: address.wiring(site) },

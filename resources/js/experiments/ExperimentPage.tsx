@@ -21,6 +21,7 @@ const VIEWS: Partial<Record<string, LazyExoticComponent<ComponentType<{ site: Si
     preview: lazy(async () => ({ default: (await import('./preview/PreviewPage')).PreviewPage })),
     rehearsal: lazy(async () => ({ default: (await import('../rehearsals/RehearsalPage')).RehearsalPage })),
     audits: lazy(async () => ({ default: (await import('../audits/ExperimentAudits')).ExperimentAudits })),
+    readout: lazy(async () => ({ default: (await import('./readout/ReadoutPage')).ReadoutPage })),
     logbook: lazy(async () => ({ default: (await import('../logbook/ExperimentLogbook')).ExperimentLogbook })),
 };
 

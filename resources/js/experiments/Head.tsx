@@ -96,6 +96,7 @@ const VIEWS = [
     { view: 'preview', label: 'Preview' },
     { view: 'rehearsal', label: 'Rehearsal' },
     { view: 'audits', label: 'Audits' },
+    { view: 'readout', label: 'Readout' },
     { view: 'logbook', label: 'Logbook' },
 ] as const;
 

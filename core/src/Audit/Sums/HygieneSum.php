@@ -65,7 +65,7 @@ final class HygieneSum extends CohortSums
             $time = $unit->times[$i];
             $what = $unit->whats[$i];
             $same = $last[$what->event] ?? null;
-            if ($same !== null && $time - $same <= self::TWICE && ($what->name !== 'exposure' || $this->isSameExposure($unit, $i))) {
+            if ($same !== null && $time - $same <= self::TWICE && (! Unit::isOwn($what->name) || ($what->name === 'exposure' && $this->isSameExposure($unit, $i)))) {
                 $this->event($this->twice, $unit, $what, $time);
             }
             $last[$what->event] = $time;
