@@ -11,7 +11,7 @@ use Pellix\Core\Statistics\Interval;
 abstract readonly class Comparing
 {
     /** Without a plan a confidence sequence is narrowest at so many units of both together (common practice, no source). */
-    private const USUAL_END = 20_000;
+    private const USUAL_END = 5_000;
 
     /** @param non-empty-list<array{Sample, Sample}> $strata variant and control of each epoch */
     final protected function __construct(protected array $strata, protected float $level)
