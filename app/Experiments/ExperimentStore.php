@@ -16,9 +16,8 @@ use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\DecisionRule;
-use Pellix\Core\Readout\Visit;
+use Pellix\Core\Experiments\DeclaredVariant;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\InvalidExperiment;
 use Pellix\Core\Experiments\Stage;
@@ -27,6 +26,7 @@ use Pellix\Core\Goals\Goal;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Planning\Outcome;
 use Pellix\Core\Planning\Plan;
+use Pellix\Core\Readout\Visit;
 use Pellix\Core\Vocabulary\Thing;
 
 /**

@@ -7,7 +7,7 @@ use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
- * A trouble of a running experiment that an audit found: told once.
+ * A trouble of a running experiment that an audit found, or that an experiment is to be decided: told once.
  *
  * @property list<string>         $areas
  * @property CarbonImmutable      $at
@@ -15,6 +15,9 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 class Notice extends Model
 {
+    /** Code of one that is no trouble: an experiment is to be decided. */
+    public const DECISION = 'decision.due';
+
     public $timestamps = false;
 
     protected $fillable = ['site_id', 'experiment_id', 'audit_id', 'identity', 'code', 'severity', 'message', 'areas', 'at', 'over_at'];

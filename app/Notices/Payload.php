@@ -51,6 +51,10 @@ final class Payload
     {
         $root = rtrim((string) config('app.url'), '/')."/sites/{$site->key}";
 
+        if ($notice->code === Notice::DECISION) {
+            return "{$root}/experiments/{$notice->experiment?->key}/readout";
+        }
+
         return $notice->audit_id === null ? "{$root}/notices" : "{$root}/audits/{$notice->audit_id}?finding=".rawurlencode($notice->identity);
     }
 }

@@ -82,7 +82,7 @@ final class VisitorCount
                 // A visitor who only lost or won an order did nothing new.
                 $now = $log === null || $count->settled ? $before : $this->participate($count, $log);
                 $visitor = substr($marked, 1);
-                                if ($isAsBefore && $log === null) {
+                if ($isAsBefore && $log === null) {
                     continue;
                 }
                 if ($now?->isExposed() === true && ! isset($events[$marked])) {

@@ -6,8 +6,8 @@ namespace App\Readouts;
 
 use App\Models\Experiment;
 use App\Models\Site;
-use App\ReadModel\ReadoutSums;
 use App\ReadModel\Readings;
+use App\ReadModel\ReadoutSums;
 use App\ReadModel\Round;
 use App\ReadModel\UnitBook;
 use Carbon\CarbonImmutable;

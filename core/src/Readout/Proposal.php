@@ -22,18 +22,18 @@ final readonly class Proposal
         }
         $control = $primary->control();
         if ($leading->verdict !== Verdict::Better) {
-            return new self($control->key, "{$control->name} is kept: no variant was shown to be better in “{$primary->item->name}”, by the rule that was declared.");
+            return new self($control->key, "“{$control->name}” is kept: no variant was shown to be better in “{$primary->item->name}”, by the rule that was declared.");
         }
         $fallen = self::fallen($readout, $leading->key);
         if ($rule->by === 'guarded' && $fallen !== []) {
-            return new self($control->key, "{$control->name} is kept: {$leading->name} is better in “{$primary->item->name}”, and falls below the margin of ".implode(', ', $fallen).', which the rule does not allow.');
+            return new self($control->key, "“{$control->name}” is kept: “{$leading->name}” is better in “{$primary->item->name}”, and falls below the margin of ".implode(', ', $fallen).', which the rule does not allow.');
         }
         $worthwhile = $rule->worthwhile;
         $points = $leading->estimate === null ? 0.0 : $leading->estimate->points;
 
         return $worthwhile !== null && abs($points) < $worthwhile
-            ? new self($control->key, "{$control->name} is kept: {$leading->name} is better in “{$primary->item->name}” by ".Amounts::size($primary->item, $points).', and '.Amounts::size($primary->item, $worthwhile).' were to be worth it.')
-            : new self($leading->key, "{$leading->name} is kept: it is better in “{$primary->item->name}”, by the rule that was declared.");
+            ? new self($control->key, "“{$control->name}” is kept: “{$leading->name}” is better in “{$primary->item->name}” by ".Amounts::size($primary->item, $points).', and '.Amounts::size($primary->item, $worthwhile).' were to be worth it.')
+            : new self($leading->key, "“{$leading->name}” is kept: it is better in “{$primary->item->name}”, by the rule that was declared.");
     }
 
     /** @return list<string> names of the guardrails that a variant harms */

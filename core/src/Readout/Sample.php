@@ -71,8 +71,20 @@ final readonly class Sample
     public function plus(self $other): self
     {
         return new self(
-            $this->measure, $this->n + $other->n, $this->reached + $other->reached, $this->hits + $other->hits, $this->y + $other->y, $this->yy + $other->yy, $this->yyy + $other->yyy,
-            $this->x + $other->x, $this->xx + $other->xx, $this->xy + $other->xy, $this->e + $other->e, $this->ee + $other->ee, $this->ey + $other->ey, $this->capped + $other->capped,
+            $this->measure,
+            $this->n + $other->n,
+            $this->reached + $other->reached,
+            $this->hits + $other->hits,
+            $this->y + $other->y,
+            $this->yy + $other->yy,
+            $this->yyy + $other->yyy,
+            $this->x + $other->x,
+            $this->xx + $other->xx,
+            $this->xy + $other->xy,
+            $this->e + $other->e,
+            $this->ee + $other->ee,
+            $this->ey + $other->ey,
+            $this->capped + $other->capped,
         );
     }
 

@@ -1,13 +1,14 @@
 import { Link } from 'react-router';
 import { useNotices, useNoticesSeen } from '../api/audits';
 import { address, useSiteKey } from '../app/address';
+import { noticeAddress } from '../notices/noticeAddress';
 import { Grade } from '../audits/grades';
 import { Button } from '../parts/Button';
 import { plural } from '../parts/figures';
 import { Moment } from '../parts/Moment';
 import { held } from '../parts/words';
 
-/** Troubles of running experiments that are new since one last looked; nothing where there are none. */
+/** Troubles of running experiments, and decisions that are due: what is new since one last looked; nothing where there are none. */
 export function Noticed() {
     const site = useSiteKey();
     const fresh = (useNotices(site).data ?? []).filter((one) => one.new);
@@ -19,7 +20,7 @@ export function Noticed() {
     return (
         <section aria-label="New since you last looked" className="mb-3 border border-ink bg-leaf">
             <div className="flex flex-wrap items-center gap-3 border-b border-line px-3 py-1.5">
-                <h2 className="flex-1 font-semibold">New since you last looked: {plural(fresh.length, 'trouble')}</h2>
+                <h2 className="flex-1 font-semibold">New since you last looked: {plural(fresh.length, 'notice')}</h2>
                 <Link to={address.notices(site)} className="text-accent underline underline-offset-4">
                     All notices
                 </Link>
@@ -39,11 +40,11 @@ export function Noticed() {
                             <Grade severity={one.severity} />
                         </span>
                         <p className="min-w-0">
-                            {one.audit === null ? (
+                            {noticeAddress(site, one) === null ? (
                                 one.name
                             ) : (
                                 <Link
-                                    to={`${address.audit(site, one.audit)}?finding=${encodeURIComponent(one.identity)}`}
+                                    to={noticeAddress(site, one) ?? ''}
                                     className="font-semibold text-accent underline-offset-4 hover:underline"
                                 >
                                     {one.name}

@@ -3,6 +3,7 @@ import { useNotices, type Notice } from '../api/audits';
 import { address, useSiteKey } from '../app/address';
 import { Grade } from '../audits/grades';
 import { Moment } from '../parts/Moment';
+import { noticeAddress } from './noticeAddress';
 import { Table, type Column } from '../parts/Table';
 import { Waiting } from '../parts/Waiting';
 import { held } from '../parts/words';
@@ -30,13 +31,10 @@ const columns = (site: string): Column<Notice>[] => [
         key: 'message',
         head: 'Trouble',
         cell: (one) =>
-            one.audit === null ? (
+            noticeAddress(site, one) === null ? (
                 held(one.message)
             ) : (
-                <Link
-                    to={`${address.audit(site, one.audit)}?finding=${encodeURIComponent(one.identity)}`}
-                    className="text-accent underline-offset-4 hover:underline"
-                >
+                <Link to={noticeAddress(site, one) ?? ''} className="text-accent underline-offset-4 hover:underline">
                     {held(one.message)}
                 </Link>
             ),

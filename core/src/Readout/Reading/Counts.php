@@ -188,7 +188,7 @@ final readonly class Counts
             throw new InvalidReadout('The variant is missing.', "{$line}.variant");
         }
         $whole = static fn (string $what): int => preg_match('/\A\d{1,12}\z/', $cell($what)) === 1 ? (int) $cell($what)
-            : throw new InvalidReadout("\"{$cell($what)}\" is no count: a whole number that is not negative is needed.", "{$line}.{$what}");
+            : throw new InvalidReadout("\"{$cell($what)}\" is no count: a whole number that is not negative is needed.", "{$line}.".($what === 'n' && $measure === Measure::Rate ? 'visitors' : $what));
         $n = $whole('n');
         if ($measure === Measure::Rate) {
             $reached = $whole('conversions');

@@ -58,6 +58,10 @@ final class LogReadout implements Companion
     {
         $read = $this->reader->read($unit);
         if ($read === null) {
+            // Whoever counts for no variant may have told of an order first: then it is nobody's.
+            $orders = $this->reader->orders($unit);
+            $orders === [] || $this->orders->put($orders, []);
+
             return;
         }
         // Somebody else may have told of an order, and earlier.
@@ -83,6 +87,9 @@ final class LogReadout implements Companion
     private function settled(Bits $later): Table
     {
         foreach ($this->orders->once($later) as [$hits, $about]) {
+            if ($about === []) {
+                continue;
+            }
             /** @var array{int, array<mixed>} $about */
             $this->table->add($this->reader->with(UnitTotals::from($about[1]), $about[0], $hits));
         }

@@ -66,14 +66,9 @@ final class UnitReader
         /** @var non-empty-list<int> $times it has an exposure */
         $times = $unit->times;
         $totals = $this->totaller->unit($variant, $unit->epoch, $unit->exposedAt, [...self::segments($unit), ...$this->totaller->properties($unit->props($unit->exposedAt))], $times, $views, $attention);
-        $waiting = [];
-        foreach ($unit->hits === [] ? [] : $this->goals as $place => $item) {
-            $hits = $this->hits($unit, $place);
-            if (array_filter($hits, static fn (Hit $hit): bool => $hit->order !== null) !== []) {
-                $waiting[$place] = $hits;
-            } elseif ($hits !== []) {
-                $totals = $this->totaller->goal($totals, $item, $first, self::plain($hits));
-            }
+        $waiting = $this->orders($unit);
+        foreach ($unit->hits === [] ? [] : array_diff_key($this->goals, $waiting) as $place => $item) {
+            $totals = $this->totaller->goal($totals, $item, $first, self::plain($this->hits($unit, $place)));
         }
 
         return new UnitRead($totals, $first, $waiting);
@@ -93,6 +88,20 @@ final class UnitReader
         return $totals;
     }
 
+    /** @return array<int, list<Hit>> place of the goal => hits, some of which are orders */
+    public function orders(Unit $unit): array
+    {
+        $waiting = [];
+        foreach ($unit->orders === [] || $unit->hits === [] ? [] : array_keys($this->goals) as $place) {
+            $hits = $this->hits($unit, $place);
+            if (array_filter($hits, static fn (Hit $hit): bool => $hit->order !== null) !== []) {
+                $waiting[$place] = $hits;
+            }
+        }
+
+        return $waiting;
+    }
+
     /** @return list<Hit> */
     private function hits(Unit $unit, int $place): array
     {
@@ -100,7 +109,7 @@ final class UnitReader
         $hits = [];
         foreach (Hits::of($goal, $place, $unit) as $i) {
             $time = $unit->times[$i];
-            if ($time >= $unit->times[(int) $unit->exposedAt] && ! $unit->isDuring($time)) {
+            if ($unit->exposedAt !== null && $time >= $unit->times[$unit->exposedAt] && ! $unit->isDuring($time)) {
                 continue;
             }
             $props = $goal->valueProp !== null || $unit->whats[$i]->name === 'order' ? $unit->props($i) : [];
