@@ -61,7 +61,9 @@ if ($what === 'files') {
         [$ours, $said] = measured([...PHP, dirname(__DIR__).'/bin/files.php', 'audit', $log, "--experiment={$folder}/audit.json", '--json']);
         $counts = json_decode($said, true)['counts'];
         $seconds[] = [$events, $ours];
+        [$read] = measured([...PHP, dirname(__DIR__).'/bin/files.php', 'readout', $log, "--experiment={$folder}/audit.json", '--json']);
         $report->line(sprintf('audit of a file, %s events, %s visitors', number_format($events), number_format($counts['visitors'])), sprintf('%.2f x a bare loop (%.0f s)', $ours / $bare, $ours), 'at most 4 x, '.MEMORY.' MB', $ours <= 4 * $bare);
+        $report->line(sprintf('readout of the same file, its audit with it, %s events', number_format($events)), sprintf('%.2f x a bare loop (%.0f s)', $read / $bare, $read), 'at most 4 x, '.MEMORY.' MB', $read <= 4 * $bare);
     }
     unlink($log);
     $growth = ($seconds[2][1] / $seconds[2][0]) / ($seconds[0][1] / $seconds[0][0]);

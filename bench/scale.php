@@ -84,7 +84,7 @@ $lag = new Process([PHP_BINARY, __DIR__.'/lag.php', (string) ($seconds + 5)], ti
 $lag->start();
 sleep(5);
 (new Views($origin, $password, LargeSite::KEY))->measure($report, [
-    'Bench' => '/chains', 'experiments' => '/experiments', 'experiment' => '/experiments/scale-3/observations', 'rehearsal' => '/experiments/scale-3/rehearsals', 'its script' => '/experiments/scale-3/rehearsal-script', 'wiring' => '', 'tags' => '/wiring', 'Logbook' => '/logbook', 'Logbook of a thing' => '/logbook?thing=experiment&key=scale-3', 'published' => '/publications',
+    'Bench' => '/chains', 'experiments' => '/experiments', 'experiment' => '/experiments/scale-3/observations', 'readout' => '/experiments/scale-3/readout', 'rehearsal' => '/experiments/scale-3/rehearsals', 'its script' => '/experiments/scale-3/rehearsal-script', 'wiring' => '', 'tags' => '/wiring', 'Logbook' => '/logbook', 'Logbook of a thing' => '/logbook?thing=experiment&key=scale-3', 'published' => '/publications',
     'coverage' => '/pages', 'coverage by address, last page' => '/pages?sort=-url&page='.intdiv($pages, 100), 'coverage, words' => '/pages?q=page-777', 'coverage, words that are nowhere' => '/pages?q=page-none',
     'coverage, missing code' => '/pages?code=snippet', 'goals' => '/goals',
     'feed' => '/feed', 'feed of a page' => '/feed?page=area3', 'feed of a page that is nowhere' => '/feed?page=none', 'feed of an experiment' => '/feed?experiment=scale-3', 'feed of an event' => '/feed?event=order', 'events' => '/events', 'an event' => '/events/page_view', 'a planned event' => '/events/order',

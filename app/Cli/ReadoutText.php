@@ -15,7 +15,7 @@ final class ReadoutText
             $text .= AuditText::wrapped("The figures are shown though the data is not fit. The reason that was given: {$report['gate']['reason']}", '')."\n";
         }
         foreach ($report['gate']['findings'] as $finding) {
-            $text .= AuditText::wrapped("[{$finding['severity']}] {$finding['code']}: {$finding['message']}", '');
+            $text .= AuditText::wrapped("[{$finding['severity']}] {$finding['code']}: {$finding['message']}".implode('', array_map(static fn (string $words): string => " {$words}", $finding['without'] ?? [])), '');
         }
         foreach ($report['gate']['open'] || $report['gate']['lifted'] ? [...$report['goals'], ...$report['visits']] : [] as $goal) {
             $text .= "\n".self::goal($goal);

@@ -23,7 +23,7 @@ final class ReadoutPage
             .($gate['lifted'] ? '<section class="blocker"><h3>The data is not fit to decide on, and the figures are shown all the same</h3><p>The reason that was given: '.$e((string) $gate['reason']).'</p></section>' : '')
             .'<p class="soft">'.$e($report['why']).' Level '.Html::percent($report['level'], $report['level'] === 0.95 ? 0 : 1).(isset($report['at']) ? ', as of '.$e($report['at']) : '').'.</p>';
         if ($gate['findings'] !== []) {
-            $body .= '<h2>What speaks against it</h2>'.implode('', array_map(static fn (array $one): string => "<section class=\"{$e($one['severity'])}\"><p class=\"soft\">{$e($one['severity'])} · <code>{$e($one['code'])}</code></p><p>{$e($one['message'])}</p></section>", $gate['findings']));
+            $body .= '<h2>What speaks against it</h2>'.implode('', array_map(static fn (array $one): string => "<section class=\"{$e($one['severity'])}\"><p class=\"soft\">{$e($one['severity'])} · <code>{$e($one['code'])}</code></p><p>{$e($one['message'])} {$e(implode(' ', $one['without'] ?? []))}</p></section>", $gate['findings']));
         }
         if ($shows) {
             $body .= '<h2>Goals</h2>'.implode('', array_map(self::goal(...), $report['goals']))

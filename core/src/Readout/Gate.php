@@ -91,6 +91,8 @@ final readonly class Gate
         unset($figures['says']);
         $head = ['pellix' => 1, 'experiment' => $figures['experiment'] ?? null, 'sentence' => $this->shows() ? "{$says} Data fit: {$this->words()}" : "The figures are covered. Data fit: {$this->words()}", 'gate' => $this->toArray()];
         if ($this->shows()) {
+            $head['gate']['findings'] = array_map(static fn (array $one): array => [...$one, 'without' => self::without($one, $figures)], $this->findings);
+
             return [...$head, ...$figures];
         }
         /** @var list<array<string, mixed>> $goals */
@@ -102,6 +104,35 @@ final readonly class Gate
             ...$head, 'interval' => $figures['interval'], 'level' => $figures['level'], 'why' => $figures['why'], 'over' => $figures['over'],
             'enough' => ['planned' => $enough['planned'], 'have' => null, 'is' => null], 'goals' => array_map(self::covered(...), $goals), 'visits' => [],
         ];
+    }
+
+    /**
+     * What the figures would be without the part of the visitors that a finding touches alone.
+     *
+     * @param array<string, mixed> $finding
+     * @param array<string, mixed> $figures
+     *
+     * @return list<string> of each variant; none where the finding touches everybody, or its part is too small
+     */
+    private static function without(array $finding, array $figures): array
+    {
+        /** @var array{dimension: string, value: string}|null $segment */
+        $segment = $finding['segment'] ?? null;
+        if ($segment === null) {
+            return [];
+        }
+        /** @var array{dimensions: list<array{dimension: string, variant: string, rows: list<array{value: string, without: array{told: string}|null}>}>}|null $segments */
+        $segments = $figures['segments'] ?? null;
+        $said = [];
+        foreach ($segments['dimensions'] ?? [] as $dimension) {
+            foreach ($dimension['dimension'] === $segment['dimension'] ? $dimension['rows'] : [] as $row) {
+                if ($row['value'] === $segment['value'] && $row['without'] !== null) {
+                    $said[] = "Without {$segment['dimension']} {$segment['value']}: {$dimension['variant']} {$row['without']['told']}.";
+                }
+            }
+        }
+
+        return $said;
     }
 
     /**

@@ -88,6 +88,27 @@ final readonly class Sample
         );
     }
 
+    /** What is left of it without some of its units. */
+    public function minus(self $part): self
+    {
+        return new self(
+            $this->measure,
+            $this->n - $part->n,
+            $this->reached - $part->reached,
+            $this->hits - $part->hits,
+            $this->y - $part->y,
+            $this->yy - $part->yy,
+            $this->yyy - $part->yyy,
+            $this->x - $part->x,
+            $this->xx - $part->xx,
+            $this->xy - $part->xy,
+            $this->e - $part->e,
+            $this->ee - $part->ee,
+            $this->ey - $part->ey,
+            $this->capped - $part->capped,
+        );
+    }
+
     /** Whether it says anything. */
     public function isUsable(): bool
     {

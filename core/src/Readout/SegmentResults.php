@@ -19,7 +19,7 @@ final readonly class SegmentResults
 
     private const MOST_VALUES = 20;
 
-    /** @param list<array{dimension: string, value: string, variant: string, n: array{int, int}, estimate: Estimate, logQ: float}> $rows */
+    /** @param list<array{dimension: string, value: string, variant: string, n: array{int, int}, estimate: Estimate, without: Estimate|null, logQ: float}> $rows */
     private function __construct(private array $rows, private Item $item)
     {
     }
@@ -30,15 +30,17 @@ final readonly class SegmentResults
         foreach ($table->segments() as $segment) {
             $parts[$segment] = array_map(static fn (int $variant): array => $table->samples($item, $variant, $segment), array_keys($subject->variants));
         }
+        $all = array_map(static fn (int $variant): array => $table->samples($item, $variant), array_keys($subject->variants));
 
-        return self::among($item, $subject->variants, $subject->control, $parts, $look);
+        return self::among($item, $subject->variants, $subject->control, $parts, $all, $look);
     }
 
     /**
      * @param list<string>                               $variants keys
      * @param array<string, list<array<int, Sample>>> $parts    dimension and value, parted by U+001F => of each variant: epoch => sample
+     * @param list<array<int, Sample>>                   $all      the same of everybody
      */
-    public static function among(Item $item, array $variants, int $control, array $parts, Look $look): self
+    public static function among(Item $item, array $variants, int $control, array $parts, array $all, Look $look): self
     {
         $found = [];
         foreach ($parts as $segment => $samples) {
@@ -48,10 +50,10 @@ final readonly class SegmentResults
                 if ($variant === $control || min($units[$variant], $units[$control]) < self::FEWEST) {
                     continue;
                 }
-                $comparing = Comparing::of($item->measure, $own, $samples[$control], $look->level);
-                $estimate = $comparing === null ? null : ($look->isAnytime ? $comparing->anytime(Comparison::pair($look, $samples, $variant, $control)) : $comparing->planned());
+                $estimate = self::estimate($item, $own, $samples[$control], $look, Comparison::pair($look, $samples, $variant, $control));
                 if ($estimate !== null) {
-                    $found["{$dimension}\x1f{$variants[$variant]}"][] = ['dimension' => $dimension, 'value' => $value, 'variant' => $variants[$variant], 'n' => [$units[$variant], $units[$control]], 'estimate' => $estimate];
+                    $without = self::estimate($item, self::without($all[$variant], $own), self::without($all[$control], $samples[$control]), $look, Comparison::pair($look, $all, $variant, $control));
+                    $found["{$dimension}\x1f{$variants[$variant]}"][] = ['dimension' => $dimension, 'value' => $value, 'variant' => $variants[$variant], 'n' => [$units[$variant], $units[$control]], 'estimate' => $estimate, 'without' => $without];
                 }
             }
         }
@@ -67,6 +69,28 @@ final readonly class SegmentResults
         $adjusted = FalseDiscovery::adjust(array_map(static fn (array $row): float => $row['estimate']->logP, $rows));
 
         return new self(array_map(static fn (array $row, int $i): array => [...$row, 'logQ' => min(0.0, $adjusted[$i])], $rows, array_keys($rows)), $item);
+    }
+
+    /**
+     * @param array<int, Sample> $variant
+     * @param array<int, Sample> $control
+     */
+    private static function estimate(Item $item, array $variant, array $control, Look $look, ?int $end): ?Estimate
+    {
+        $comparing = Comparing::of($item->measure, $variant, $control, $look->level);
+
+        return $comparing === null ? null : ($look->isAnytime ? $comparing->anytime($end) : $comparing->planned());
+    }
+
+    /**
+     * @param array<int, Sample> $all
+     * @param array<int, Sample> $part
+     *
+     * @return array<int, Sample>
+     */
+    private static function without(array $all, array $part): array
+    {
+        return array_map(static fn (int $epoch): Sample => isset($part[$epoch]) ? $all[$epoch]->minus($part[$epoch]) : $all[$epoch], array_combine(array_keys($all), array_keys($all)));
     }
 
     /** @return array{item: string, tested: int, warning: string, dimensions: list<array<string, mixed>>} */
@@ -86,7 +110,7 @@ final readonly class SegmentResults
     }
 
     /**
-     * @param non-empty-list<array{dimension: string, value: string, variant: string, n: array{int, int}, estimate: Estimate, logQ: float}> $rows
+     * @param non-empty-list<array{dimension: string, value: string, variant: string, n: array{int, int}, estimate: Estimate, without: Estimate|null, logQ: float}> $rows
      *
      * @return array<string, mixed>
      */
@@ -98,10 +122,13 @@ final readonly class SegmentResults
             'dimension' => $rows[0]['dimension'],
             'variant' => $rows[0]['variant'],
             'interaction' => $joined === null || $joined->df < 1 ? null : ['q' => $joined->q, 'df' => $joined->df, 'p' => exp($joined->logPOfSame())],
-            'rows' => array_map(static fn (array $row): array => [
+            'rows' => array_map(fn (array $row): array => [
                 'value' => $row['value'], 'n' => $row['n'][0], 'control_n' => $row['n'][1], 'points' => $row['estimate']->points,
                 'low' => is_finite($row['estimate']->interval->low) ? $row['estimate']->interval->low : null, 'high' => is_finite($row['estimate']->interval->high) ? $row['estimate']->interval->high : null,
                 'p' => exp($row['estimate']->logP), 'q' => exp($row['logQ']),
+                'without' => $row['without'] === null ? null : [
+                    'points' => $row['without']->points, 'told' => Amounts::signed($this->item, $row['without']->points).' ('.Amounts::interval($this->item, $row['without']->interval).')',
+                ],
             ], $rows),
         ];
     }

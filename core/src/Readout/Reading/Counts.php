@@ -81,7 +81,7 @@ final readonly class Counts
 
         return new self(
             Comparison::of($item, array_map(static fn (string $key, int $i): array => ['key' => $key, 'name' => $key, 'control' => $i === $control], $variants, array_keys($variants)), $samples, $look),
-            SegmentResults::among($item, $variants, $control, array_map(static fn (array $own): array => self::samples($variants, $own), $parts), $look),
+            SegmentResults::among($item, $variants, $control, array_map(static fn (array $own): array => self::samples($variants, $own), $parts), $samples, $look),
             self::gate($variants, $samples, $weights, $reason),
         );
     }

@@ -72,6 +72,11 @@ export function Asked({ site, experiment, rule, report, audit, shows }: Props) {
                                     className={`border-l-3 pl-2 ${one.severity === 'blocker' ? 'border-broken' : 'border-doubt'}`}
                                 >
                                     {one.message} <span className="font-mono text-xs text-soft">{one.code}</span>
+                                    {(one.without ?? []).map((words) => (
+                                        <strong key={words} className="block">
+                                            {words}
+                                        </strong>
+                                    ))}
                                 </li>
                             ))}
                         </ul>
