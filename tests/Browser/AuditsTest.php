@@ -47,7 +47,7 @@ it('leads from the Bench to the cause in three clicks', function () {
     $this->see($desk, 'All of it is shown.');
     // What is new is new until it was seen.
     $desk->get($this->origin().LARKHOLLOW.'/bench');
-    $this->press($desk, 'I have seen it');
+    $this->press($desk, 'I have seen them');
     $this->await($desk, fn () => ! str_contains($this->text($desk), 'New since you last looked') ?: null, 'nothing is new any more');
 });
 

@@ -49,7 +49,7 @@ it('declares a rule, decides, and finds it again', function () {
     $this->see($desk, 'Decided by');
     $this->field($desk, 'Smallest difference worth having')->sendKeys('x');
     $this->see($desk, 'A number above 0 is needed.');
-    $this->field($desk, 'Smallest difference worth having')->clear()->sendKeys('0.03');
+    $this->fill($desk, 'Smallest difference worth having', '0.03');
     $this->press($desk, 'Keep the rule');
     $this->see($desk, 'Kept.');
     expect($this->axe($desk))->toBe([]);

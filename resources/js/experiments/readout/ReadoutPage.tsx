@@ -26,13 +26,7 @@ export function ReadoutPage({ site, experiment }: { site: Site; experiment: Expe
             {(known) =>
                 experiment.started_at === null ? (
                     <div className="is-edited mx-auto max-w-7xl px-5 py-4">
-                        <RuleForm
-                            key={JSON.stringify(known.rule)}
-                            site={site}
-                            experiment={experiment}
-                            rule={known.rule}
-                            mayWork={mayWork}
-                        />
+                        <RuleForm site={site} experiment={experiment} rule={known.rule} mayWork={mayWork} />
                     </div>
                 ) : known.report === null ? (
                     <p className="mx-auto max-w-7xl px-5 py-6" role="status">
