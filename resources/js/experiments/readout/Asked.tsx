@@ -31,7 +31,11 @@ export function Asked({ site, experiment, rule, report, audit, shows }: Props) {
                     </>
                 }
                 spine={
-                    is === null ? '' : <span className={is ? 'text-holds' : 'text-doubt-ink'}>{is ? 'enough visitors' : 'too few visitors'}</span>
+                    is === null ? (
+                        ''
+                    ) : (
+                        <span className={is ? 'text-holds' : 'text-doubt-ink'}>{is ? 'enough visitors' : 'too few visitors'}</span>
+                    )
                 }
                 observed={
                     shows ? (
@@ -52,7 +56,9 @@ export function Asked({ site, experiment, rule, report, audit, shows }: Props) {
                     </>
                 }
                 spine={
-                    <span className={report.gate.open ? (report.gate.findings.length > 0 ? 'text-doubt-ink' : 'text-holds') : 'text-broken'}>
+                    <span
+                        className={report.gate.open ? (report.gate.findings.length > 0 ? 'text-doubt-ink' : 'text-holds') : 'text-broken'}
+                    >
                         {report.gate.open ? (report.gate.findings.length > 0 ? 'data: with care' : 'data fits') : 'data not fit'}
                     </span>
                 }
