@@ -57,22 +57,11 @@ final readonly class Definitions
                 $ids = $experiment->goals->modelKeys();
                 $own = array_values(array_filter($goals, static fn (GoalCount $one): bool => in_array($one->goalId, $ids, true)));
                 $ran = self::periods($experiment);
-                $experiments[(int) $count->id] = new ExperimentCount((int) $count->id, $experiment->id, $declared, $ran, $own, $settled, $experiment->revision, self::book($experiment, $declared, $ran, $own));
+                $experiments[(int) $count->id] = new ExperimentCount((int) $count->id, $experiment->id, $declared, $ran, $own, $settled, $experiment->revision, new UnitBook($experiment, $declared, $ran, $own));
             }
         }
 
         return new self($site, $goals, $experiments, $site->definitions);
-    }
-
-    /** @param list<GoalCount> $goals */
-    private static function book(Experiment $experiment, Declared $declared, Periods $ran, array $goals): ?UnitBook
-    {
-        try {
-            return UnitBook::of($experiment, $declared, $ran, $goals);
-        } catch (InvalidInput) {
-            // The experiment is counted all the same; its readout says why it cannot be made.
-            return null;
-        }
     }
 
     public static function periods(Experiment $experiment): Periods

@@ -13,7 +13,7 @@ final readonly class ExperimentCount
      * @param list<GoalCount> $goals   the current ones, and those that are being built
      * @param bool            $settled whether it ended so long ago that nothing can change what its units did
      * @param int             $revision of the experiment
-     * @param UnitBook|null   $book    what its units come to; null where that cannot be worked out
+     * @param UnitBook|null   $book    what its units come to
      */
     public function __construct(public int $id, public int $experimentId, public Experiment $experiment, public Periods $ran, public array $goals, public bool $settled = false, public int $revision = 0, public ?UnitBook $book = null)
     {

@@ -32,7 +32,7 @@ final class FigureChanges
         if ($before === $now) {
             return;
         }
-        $table = $this->tables[$count->id] ??= new Table($count->book->reader->items ?? []);
+        $table = $this->tables[$count->id] ??= new Table($count->book?->items() ?? []);
         foreach ([[$before, -1], [$now, 1]] as [$json, $sign]) {
             if ($json !== null) {
                 $table->add(UnitTotals::from((array) json_decode($json, true)), $sign);

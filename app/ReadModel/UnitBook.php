@@ -13,34 +13,62 @@ use Pellix\Core\Events\InvalidLog;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Periods;
 use Pellix\Core\Goals\Hit;
+use Pellix\Core\InvalidInput;
+use Pellix\Core\Readout\Item;
 use Pellix\Core\Readout\Reading\UnitReader;
 use Pellix\Core\Readout\Subject;
 
 /** What each unit of an experiment comes to in its readout, worked out as of an event log: with what audits leave out left out. */
 final class UnitBook
 {
-    private readonly Cells $cells;
+    /** @var array{Setup, UnitReader, Cells}|false|null made when it is asked for first; false where it cannot be */
+    private array|false|null $made = null;
 
-    /** @param list<GoalCount> $goals in the order of the set-up's */
-    private function __construct(private readonly Setup $setup, public readonly UnitReader $reader, private readonly array $goals)
-    {
-        $this->cells = new Cells($setup);
-    }
+    /** @var list<GoalCount> in the order of the set-up's */
+    private readonly array $goals;
 
     /** @param list<GoalCount> $goals */
-    public static function of(Experiment $experiment, Declared $declared, Periods $ran, array $goals): self
+    public function __construct(private readonly Experiment $experiment, private readonly Declared $declared, private readonly Periods $ran, array $goals)
     {
-        $site = $experiment->site;
-        $goals = array_slice($goals, 0, Setup::MOST_GOALS);
+        $this->goals = array_slice($goals, 0, Setup::MOST_GOALS);
+    }
+
+    /** @return array{Setup, UnitReader, Cells}|null */
+    private function made(): ?array
+    {
+        try {
+            return ($this->made ??= $this->make()) ?: null;
+        } catch (InvalidInput) {
+            // The experiment is counted all the same; its readout says why it cannot be made.
+            $this->made = false;
+
+            return null;
+        }
+    }
+
+    /**
+     * @return array{Setup, UnitReader, Cells}
+     *
+     * @throws InvalidInput
+     */
+    private function make(): array
+    {
+        $site = $this->experiment->site;
         $setup = new Setup(
-            $declared,
-            array_map(static fn (GoalCount $one) => $one->goal, $goals),
-            settings: Settings::read(['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes, 'exclusions' => Exclusion::active($experiment)]),
-            ran: $ran,
+            $this->declared,
+            array_map(static fn (GoalCount $one) => $one->goal, $this->goals),
+            settings: Settings::read(['time_zone' => $site->time_zone, 'hosts' => $site->hosts, 'session_minutes' => $site->session_minutes, 'exclusions' => Exclusion::active($this->experiment)]),
+            ran: $this->ran,
             readsVisits: true,
         );
 
-        return new self($setup, UnitReader::of($setup, new Subject($declared), array_map(static fn (GoalCount $one): string => self::item($one->id), $goals)), $goals);
+        return [$setup, UnitReader::of($setup, new Subject($this->declared), array_map(static fn (GoalCount $one): string => self::item($one->id), $this->goals)), new Cells($setup)];
+    }
+
+    /** @return list<Item> all that the totals may have */
+    public function items(): array
+    {
+        return $this->made()[1]->items ?? [];
     }
 
     /** What the item of a goal is called in the sums, by the count of the goal. */
@@ -58,10 +86,14 @@ final class UnitBook
      */
     public function totals(string $key, array $rows, array $hits): ?string
     {
+        if ($this->made() === null) {
+            return null;
+        }
+        [$setup, $reader, $cells] = $this->made();
         $lines = [];
         foreach ($rows as $i => $row) {
             try {
-                $made = $this->cells->of($i + 1, self::event($row));
+                $made = $cells->of($i + 1, self::event($row));
                 if ($made !== null && $made[0] === $key) {
                     $lines[] = $made[1];
                 }
@@ -69,8 +101,8 @@ final class UnitBook
                 // It was accepted once, by other rules; nothing is known of it.
             }
         }
-        $unit = $lines === [] ? null : $this->setup->settings->exclusions->left(new Unit($key, $lines, $this->setup), $this->setup, new ExclusionSum());
-        $read = $unit === null ? null : $this->reader->read($unit);
+        $unit = $lines === [] ? null : $setup->settings->exclusions->left(new Unit($key, $lines, $setup), $setup, new ExclusionSum());
+        $read = $unit === null ? null : $reader->read($unit);
         if ($read === null) {
             return null;
         }
@@ -83,7 +115,7 @@ final class UnitBook
             $waiting[$place] = array_values(array_filter($own, static fn (Hit $hit): bool => isset($counting[$hit->event()])));
         }
 
-        return json_encode($this->reader->with($read->totals, $read->first, $waiting)->toArray(), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION);
+        return json_encode($reader->with($read->totals, $read->first, $waiting)->toArray(), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PRESERVE_ZERO_FRACTION);
     }
 
     /** @return array<string, mixed> in the form of an event log */

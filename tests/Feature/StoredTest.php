@@ -27,7 +27,7 @@ beforeEach(function () {
 
 it('answers every view, whatever stands in the database', function (string $table, string $column) {
     $views = ['', '/experiments', '/experiments/loan-steps', '/experiments/loan-steps/file', '/experiments/loan-steps/revisions', '/experiments/loan-steps/observations', '/pages', '/pages.csv', '/page-groups', '/wiring',
-        '/wiring/versions/1/differences?against=0', '/goals', '/goals/ready', '/events', '/events/loan', '/plan.json', '/plan.csv', '/feed', '/capture', '/chains'];
+        '/wiring/versions/1/differences?against=0', '/experiments/loan-steps/readout', '/experiments/loan-steps/plan', '/decisions', '/goals', '/goals/ready', '/events', '/events/loan', '/plan.json', '/plan.csv', '/feed', '/capture', '/chains'];
     foreach (['[]', '{}', '17', '"x"', 'null', '[null]', '[{"kind":"none"}]', '{"fact":"none","op":"is","value":1}', '{"fact":"url.path","op":"matches","value":"(a+)+$"}', '[{"key":"note"}]'] as $json) {
         ($this->keep)($table, $column, $json);
         foreach ($views as $view) {
@@ -36,7 +36,7 @@ it('answers every view, whatever stands in the database', function (string $tabl
         }
     }
 })->with([
-    ['experiments', 'pages'], ['experiments', 'audience'], ['experiments', 'trigger'], ['experiments', 'variants'], ['experiment_revisions', 'declared'], ['goals', 'definition'], ['goal_revisions', 'definition'],
+    ['experiments', 'decision'], ['experiments', 'pages'], ['experiments', 'audience'], ['experiments', 'trigger'], ['experiments', 'variants'], ['experiment_revisions', 'declared'], ['goals', 'definition'], ['goal_revisions', 'definition'],
     ['sites', 'tags'], ['sites', 'page_groups'], ['sites', 'data_events'], ['sites', 'page_parameters'], ['wiring_versions', 'tags'], ['event_definitions', 'schema'], ['event_definitions', 'examples'],
 ]);
 

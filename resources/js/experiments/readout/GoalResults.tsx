@@ -1,6 +1,6 @@
 import type { Experiment } from '../../api/client';
 import type { ReadoutGoal, ReadoutVariant } from '../../api/readout';
-import { count, percent } from '../../parts/figures';
+import { count, percent, pValue } from '../../parts/figures';
 import { VariantMark } from '../../parts/VariantMark';
 import { IntervalMark, scaleOf } from './IntervalMark';
 import { TESTS } from './verdicts';
@@ -82,9 +82,9 @@ function Arithmetic({ one, goal }: { one: ReadoutVariant; goal: ReadoutGoal }) {
             <summary className="cursor-pointer text-accent underline underline-offset-4">How it was worked out</summary>
             <ul className="list-disc pl-5">
                 <li>
-                    p = {short(difference.p)}
+                    p {pValue(difference.p, null)}
                     {difference.p_raw !== undefined &&
-                        `, adjusted for the number of variants by Holm (1979); ${short(difference.p_raw)} before`}
+                        `, adjusted for the number of variants by Holm (1979); ${pValue(difference.p_raw, null).replace('= ', '')} before`}
                     . By {TESTS[difference.test] ?? difference.test}.
                 </li>
                 {typeof one.better === 'number' && (
@@ -110,7 +110,7 @@ function Arithmetic({ one, goal }: { one: ReadoutVariant; goal: ReadoutGoal }) {
                 {one.reduced && (
                     <li>
                         With what visitors did before taken off: {short(one.reduced.points)} ({short(one.reduced.low)} to{' '}
-                        {short(one.reduced.high)}), p = {short(one.reduced.p)}. By {TESTS.reduced}.
+                        {short(one.reduced.high)}), p {pValue(one.reduced.p, null)}. By {TESTS.reduced}.
                     </li>
                 )}
                 {goal.naive_differs && (
