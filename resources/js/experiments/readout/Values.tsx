@@ -85,6 +85,35 @@ export function Values({ values, name, experiment }: { values: Spread; name: str
                     </tbody>
                 </table>
             </div>
+            <details className="mt-1 text-sm">
+                <summary className="cursor-pointer text-accent underline underline-offset-4">Which visitors decide</summary>
+                <table className="mt-1 text-right tabular-nums">
+                    <thead className="text-soft">
+                        <tr>
+                            <th className="pr-3 text-left font-normal">Without the</th>
+                            {values.variants.map((one) => (
+                                <th key={one.key} className="px-3 font-normal">
+                                    {nameOf(experiment, one.key)}: value, part of all, mean without
+                                </th>
+                            ))}
+                        </tr>
+                    </thead>
+                    <tbody>
+                        {Array.from({ length: Math.max(0, ...values.variants.map(({ largest }) => largest.length)) }, (_, at) => (
+                            <tr key={at} className="border-t border-line">
+                                <th className="pr-3 text-left font-normal">{at === 0 ? 'largest' : `${at + 1} largest`}</th>
+                                {values.variants.map(({ key, largest }) => (
+                                    <td key={key} className="px-3">
+                                        {largest[at]
+                                            ? `${short(largest[at].value)}, ${percent(largest[at].share, 1)}, ${short(largest[at].mean_without)}`
+                                            : '–'}
+                                    </td>
+                                ))}
+                            </tr>
+                        ))}
+                    </tbody>
+                </table>
+            </details>
         </section>
     );
 }
