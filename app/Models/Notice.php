@@ -26,6 +26,11 @@ class Notice extends Model
 
     protected $dateFormat = 'Y-m-d H:i:s.v';
 
+    public function isDecision(): bool
+    {
+        return $this->code === self::DECISION;
+    }
+
     /** @return BelongsTo<Experiment, $this> */
     public function experiment(): BelongsTo
     {

@@ -13,6 +13,7 @@ use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Notices\DeliveryState;
 use Pellix\Core\Notices\Week;
+use Pellix\Core\Notices\Wish;
 use Pellix\Core\Wiring\Findings\Severity;
 
 /** Notes what is to be told to whom; each thing once to each, whoever notes it and however often. */
@@ -23,6 +24,12 @@ final readonly class Deliveries
     {
         $severity = Severity::from($notice->severity);
         $this->toAll($site, "trouble {$notice->id}", ['kind' => 'trouble', 'notice_id' => $notice->id, 'content' => null], static fn (Settings|Webhook $who): bool => $who->wish->includes($severity), $now);
+    }
+
+    /** That an experiment is to be decided, or was: to everybody who wants to hear of anything. Within the transaction that notes it. */
+    public function ofDecision(Site $site, Notice $notice, CarbonImmutable $now): void
+    {
+        $this->toAll($site, "decision {$notice->id}", ['kind' => 'trouble', 'notice_id' => $notice->id, 'content' => null], static fn (Settings|Webhook $who): bool => $who->wish !== Wish::Nothing, $now);
     }
 
     /** @param array<string, mixed> $content see `Digests` */

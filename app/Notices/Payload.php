@@ -51,7 +51,7 @@ final class Payload
     {
         $root = rtrim((string) config('app.url'), '/')."/sites/{$site->key}";
 
-        if ($notice->code === Notice::DECISION) {
+        if ($notice->isDecision()) {
             return "{$root}/experiments/{$notice->experiment?->key}/readout";
         }
 

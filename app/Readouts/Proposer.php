@@ -63,7 +63,7 @@ final readonly class Proposer implements Round
                 'site_id' => $experiment->site_id, 'experiment_id' => $experiment->id, 'audit_id' => null, 'identity' => 'decision', 'code' => Notice::DECISION,
                 'severity' => 'warning', 'message' => mb_strcut($message, 0, 1000, 'UTF-8'), 'areas' => ['decision'], 'at' => $now,
             ]);
-            $this->deliveries->ofTrouble($experiment->site, $notice, $now);
+            $this->deliveries->ofDecision($experiment->site, $notice, $now);
         });
     }
 }

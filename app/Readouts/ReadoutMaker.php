@@ -108,10 +108,11 @@ final class ReadoutMaker implements Round
         return Readout::of($subject, ReadoutSums::read((int) $count, array_values(array_filter($subject->items, static fn (Item $item): bool => isset($names[$item->key]) || in_array($item->key, $names, true))), $names), $look, Gate::of([]));
     }
 
-    /** The end that was planned before anybody saw a figure: by its plan, or by a time that was set before it began. */
+    /** The end that was planned before anybody saw a figure: what was declared when it began, whatever was said since. */
     private static function plannedEnd(Experiment $experiment): ?CarbonImmutable
     {
-        $days = $experiment->planned_days ?? $experiment->plan['days'] ?? null;
+        $begun = $experiment->revisions->firstWhere('stage', 'running')->declared ?? [];
+        $days = $begun['planned_days'] ?? $begun['plan']['days'] ?? null;
 
         return $experiment->started_at === null || $days === null ? null : CarbonImmutable::instance($experiment->started_at)->addDays((int) $days);
     }

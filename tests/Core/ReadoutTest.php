@@ -128,7 +128,7 @@ it('shows intervals for any look while it runs, and those of the plan at its end
 })->with([
     [[], '2026-03-12', 'anytime', false, 'It runs until 30 March 2026'], [[], '2026-03-30', 'planned', true, 'It ended as planned'], [['end' => null], '2026-03-12', 'planned', true, 'Nobody has said when it ends'],
     [['end' => null, 'planned_days' => 14], '2026-03-15', 'anytime', false, 'It runs until 16 March'], [['end' => null, 'planned_days' => 14], '2026-03-16', 'planned', true, 'ended as planned, on 16 March'],
-    [['end' => '2026-03-09T00:00:00Z', 'planned_days' => 14], '2026-03-20', 'anytime', true, 'before its planned end on 16 March'],
+    [['end' => '2026-03-09T00:00:00Z', 'planned_days' => 14], '2026-03-20', 'anytime', true, 'before its planned end on 16 March'], [['planned_days' => 14], '2026-04-01', 'anytime', true, 'ran on after its planned end on 16 March'],
 ]);
 
 it('gives no green light to an early look that a planned interval would', function () {

@@ -2,6 +2,7 @@
 
 use App\Models\Audit;
 use App\Models\Decision;
+use App\Models\Delivery;
 use App\Models\Experiment;
 use App\Models\Notice;
 use App\ReadModel\Rebuild;
@@ -22,7 +23,7 @@ use Pellix\Core\Readout\Subject;
 use Tests\Support\AuditLogs;
 
 beforeEach(function () {
-    $this->travelTo('2026-03-20 12:00:00');
+    $this->travelTo('2026-03-16 12:00:00');
     $this->site = $this->makeSite();
     $this->site->update(['hosts' => ['larkhollow.localhost', 'desk.larkhollow.localhost'], 'time_zone' => 'Europe/Lisbon']);
     $this->person = $this->makePerson($this->site);
@@ -60,7 +61,7 @@ beforeEach(function () {
         foreach (array_chunk(array_values($rows), 1000) as $part) {
             DB::table('events')->insertOrIgnore($part);
         }
-        foreach (array_chunk(array_map(fn (string $marked, array $ids): array => ['site_id' => $this->site->id, 'visitor' => substr($marked, 1), 'kind' => 'events', 'received' => '2026-03-20 12:00:00', 'content' => json_encode($ids)], array_map(strval(...), array_keys($arrivals)), $arrivals), 500) as $part) {
+        foreach (array_chunk(array_map(fn (string $marked, array $ids): array => ['site_id' => $this->site->id, 'visitor' => substr($marked, 1), 'kind' => 'events', 'received' => '2026-03-16 12:00:00', 'content' => json_encode($ids)], array_map(strval(...), array_keys($arrivals)), $arrivals), 500) as $part) {
             DB::table('arrivals')->insert($part);
         }
         $this->gather($this->site->refresh());
@@ -81,7 +82,7 @@ function readoutOfLog(Experiment $experiment, array $events, CarbonImmutable $at
         unlink($file);
     }
 
-    return Readout::of($subject, $table, Look::at($setup->experiment, $at, new DateTimeZone('Europe/Lisbon'), isOpen: true), Gate::of([]));
+    return Readout::of($subject, $table, Look::at($setup->experiment, $at, new DateTimeZone('Europe/Lisbon'), planned: new DateTimeImmutable('2026-03-16T00:00:00Z'), isOpen: true), Gate::of([]));
 }
 
 /** Numbers to nine digits: sums of the same in another order differ in the last ones. */
@@ -100,7 +101,7 @@ it('keeps what visitors come to step by step, in any order, and says what a log 
     foreach (array_chunk($shuffled, (int) ceil(count($shuffled) / 4)) as $part) {
         ($this->arrive)($part);
     }
-    $now = CarbonImmutable::parse('2026-03-20 12:00:00', 'UTC');
+    $now = CarbonImmutable::parse('2026-03-16 12:00:00', 'UTC');
     $kept = ReadoutMaker::of($experiment->refresh(), $now);
     $read = readoutOfLog($experiment, $events, $now);
     expect($kept->units())->toBeGreaterThan(100)
@@ -114,10 +115,10 @@ it('keeps what visitors come to step by step, in any order, and says what a log 
     }
     expect(rounded(ReadoutMaker::of($experiment->refresh(), $now)->figures()))->toEqual(rounded($read->figures()));
     $exclusion = ['kind' => 'internal', 'name' => 'Own people', 'visitors' => array_slice(array_values(array_unique(array_column($events, 'visitor'))), 0, 100)];
-    DB::table('exclusions')->insert(['site_id' => $this->site->id, 'experiment_id' => $experiment->id, 'definition' => json_encode($exclusion), 'reason' => 'x', 'author' => 'P', 'made_at' => '2026-03-20 11:00:00']);
+    DB::table('exclusions')->insert(['site_id' => $this->site->id, 'experiment_id' => $experiment->id, 'definition' => json_encode($exclusion), 'reason' => 'x', 'author' => 'P', 'made_at' => '2026-03-16 11:00:00']);
     $this->site->recount();
     $this->gather($this->site->refresh());
-    $left = readoutOfLog($experiment, $events, $now, [[...$exclusion, 'made' => '2026-03-20T11:00:00Z']]);
+    $left = readoutOfLog($experiment, $events, $now, [[...$exclusion, 'made' => '2026-03-16T11:00:00Z']]);
     expect($left->units())->toBeLessThan($read->units())->and(rounded(ReadoutMaker::of($experiment->refresh(), $now)->figures()))->toEqual(rounded($left->figures()));
 });
 
@@ -152,12 +153,12 @@ it('proposes at the planned end what the rule says, tells it, and keeps what a p
     $events = iterator_to_array((new LogMaker($settings))->events(), false);
     ($this->arrive)(array_values(array_filter($events, fn (array $one): bool => $one['time'] < 1000 * strtotime('2026-03-10T00:00:00Z'))));
     ($this->call)('GET', "/experiments/{$experiment->key}/readout")->assertOk()->assertJsonPath('report.interval', 'anytime')->assertJsonPath('report.goals.0.verdict', 'too-early')->assertJsonPath('decisions', []);
-    $this->travelTo('2026-03-20 12:00:00');
+    $this->travelTo('2026-03-16 12:00:00');
     ($this->arrive)($events);
     $over = ($this->call)('GET', "/experiments/{$experiment->key}/readout")->assertOk()->assertJsonPath('report.interval', 'planned')->assertJsonPath('report.over', true)->json();
     expect($over['decisions'])->toHaveCount(1)->and($over['decisions'][0])->toMatchArray(['state' => 'proposed', 'choice' => 'control', 'by' => 'The declared rule'])
         ->and($over['decisions'][0]['known'])->toContain('No difference found')
-        ->and(Notice::query()->where('code', 'decision.due')->count())->toBe(1);
+        ->and(Notice::query()->where('code', 'decision.due')->count())->toBe(1)->and(Delivery::query()->where('user_id', $this->person->id)->where('kind', 'trouble')->count())->toBe(1);
     ($this->arrive)([]);
     expect(Decision::query()->count())->toBe(1);
     $decide = ['choice' => 'short', 'because' => 'It is cheaper to keep', 'learned' => 'Steps do not matter', 'serves' => true];

@@ -6,7 +6,7 @@ use App\Models\Notice;
 use App\Models\Site;
 use App\Notices\Payload;
 
-/** New troubles of running experiments of a site. */
+/** New troubles of running experiments of a site, and what is to be decided. */
 class TroublesMail extends SiteMail
 {
     /** @param list<Notice> $notices */
@@ -33,6 +33,13 @@ class TroublesMail extends SiteMail
     /** @return array<string, mixed> */
     protected function shown(): array
     {
-        return ['notices' => $this->notices, 'address' => fn (Notice $one): string => Payload::address($this->about, $one)];
+        $decisions = count(array_filter($this->notices, static fn (Notice $one): bool => $one->isDecision()));
+        $head = match (true) {
+            $decisions === 0 => count($this->notices) === 1 ? 'a new trouble' : count($this->notices).' new troubles',
+            $decisions === count($this->notices) => $decisions === 1 ? 'an experiment is to be decided' : "{$decisions} experiments are to be decided",
+            default => count($this->notices).' things are new',
+        };
+
+        return ['head' => $head, 'notices' => $this->notices, 'address' => fn (Notice $one): string => Payload::address($this->about, $one)];
     }
 }

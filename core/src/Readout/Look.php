@@ -26,23 +26,26 @@ final readonly class Look
 
     /**
      * @param \DateTimeImmutable      $at      the moment that is looked at
-     * @param \DateTimeImmutable|null $planned the end that was planned beforehand; null for the one that the experiment declares
-     * @param bool                    $isOpen  whether an end that nobody planned is none: then the planned intervals are never shown
+     * @param \DateTimeImmutable|null $planned the end that was planned beforehand; null for the one that the experiment declares, or of an open one for none
+     * @param bool                    $isOpen  whether it may still run, and an end that nobody planned is none: then the planned intervals are never shown
      *
      * @throws InvalidReadout
      */
     public static function at(Experiment $experiment, \DateTimeImmutable $at, \DateTimeZone $zone, float $level = self::LEVEL, bool $anytime = false, ?\DateTimeImmutable $planned = null, bool $isOpen = false): self
     {
-        $planned ??= self::plannedEnd($experiment, $isOpen);
+        $planned ??= $isOpen ? null : self::plannedEnd($experiment);
         $ended = $experiment->end !== null && $at >= $experiment->end ? $experiment->end : null;
         $day = static fn (\DateTimeImmutable $moment): string => $moment->setTimezone($zone)->format('j F Y');
-        // Whoever ends it a few hours early has not looked at the figures for that.
+        // Whoever ends it a few hours early or late has not looked at the figures for that.
+        $stopped = $ended ?? ($isOpen ? $at : null);
         $isEarly = $ended !== null && $planned !== null && $ended < $planned->modify('-1 day');
+        $isLate = $stopped !== null && $planned !== null && $stopped > $planned->modify('+1 day');
         $isOver = $planned === null ? ! $isOpen || $ended !== null : $at >= $planned || $ended !== null;
-        $isPlanned = ! $anytime && $isOver && ! $isEarly && ($planned !== null || ! $isOpen);
+        $isPlanned = ! $anytime && $isOver && ! $isEarly && ! $isLate && ($planned !== null || ! $isOpen);
         $always = 'these intervals hold however often one looks.';
         $why = match (true) {
             $isEarly => "It was ended on {$day($ended)}, before its planned end on {$day($planned)}: {$always}",
+            $isLate => "It ran on after its planned end on {$day($planned)}: {$always}",
             ! $isOver && $planned !== null => "It runs until {$day($planned)}: {$always}",
             $planned === null && $isOpen => "Nobody planned when it ends: {$always}",
             $anytime => "Asked for: {$always}",
@@ -61,13 +64,13 @@ final readonly class Look
             : 'A table does not say whether anybody looked before: these intervals hold for one look that was decided on beforehand.');
     }
 
-    /** As many days after the start as were planned; else the end that is declared, where that is one. */
-    private static function plannedEnd(Experiment $experiment, bool $isOpen): ?\DateTimeImmutable
+    /** As many days after the start as were planned; else the end that is declared. */
+    private static function plannedEnd(Experiment $experiment): ?\DateTimeImmutable
     {
         $days = $experiment->plannedDays ?? $experiment->plan?->days;
         $start = $experiment->start ?? ($experiment->epochs[0] ?? null)?->from;
 
-        return $days === null || $start === null ? ($isOpen ? null : $experiment->end) : $start->add(new \DateInterval("P{$days}D"));
+        return $days === null || $start === null ? $experiment->end : $start->add(new \DateInterval("P{$days}D"));
     }
 
     private static function planned(Experiment $experiment): ?int

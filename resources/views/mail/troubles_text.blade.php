@@ -1,8 +1,8 @@
-{!! $site->name !!}: {!! count($notices) === 1 ? 'a new trouble' : count($notices).' new troubles' !!}
+{!! $site->name !!}: {!! $head !!}
 
 @foreach ($notices as $one)
 * {!! $one->experiment?->name !!}: {!! $one->message !!}
-  {!! $one->severity === 'blocker' ? 'Blocker: do not decide on this data.' : 'Warning.' !!} Found {!! $moment($one->at) !!}{!! $one->over_at ? ', over since '.$moment($one->over_at) : '' !!}.
+  {!! $one->isDecision() ? 'To be decided since' : ($one->severity === 'blocker' ? 'Blocker: do not decide on this data. Found' : 'Warning. Found') !!} {!! $moment($one->at) !!}{!! $one->over_at ? ', over since '.$moment($one->over_at) : '' !!}.
   {!! $address($one) !!}
 
 @endforeach
