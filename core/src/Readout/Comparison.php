@@ -178,9 +178,10 @@ final readonly class Comparison
         return $one->estimate === null ? 0.0 : $one->estimate->points;
     }
 
-    public function verdict(): ?Verdict
+    /** Where there is nothing to compare yet it is too early. */
+    public function verdict(): Verdict
     {
-        return $this->leading()?->verdict;
+        return $this->leading()->verdict ?? Verdict::TooEarly;
     }
 
     /** @return array<string, mixed> */
@@ -193,7 +194,7 @@ final readonly class Comparison
             'lower_is_better' => $this->item->isLower, 'margin' => $this->item->margin, 'worthwhile' => $this->item->worthwhile, 'cap' => $this->item->cap,
             'joined' => $this->isJoined, 'naive_differs' => $this->naiveDiffers,
             'variants' => array_map(fn (VariantResult $one): array => $one->toArray($this->item, $isOneOfMany), $this->variants),
-            'verdict' => $this->verdict()?->value,
+            'verdict' => $this->verdict()->value,
             'sentence' => Sentence::of($this),
         ];
     }

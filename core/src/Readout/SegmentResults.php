@@ -104,7 +104,7 @@ final readonly class SegmentResults
         return [
             'item' => $this->item->key,
             'tested' => count($this->rows),
-            'warning' => 'Parts of the visitors are looked at after the fact. Of '.count($this->rows).' comparisons about '.max(1, (int) round(0.05 * count($this->rows))).' would stand out at 5 % by chance alone; q is adjusted for that. What is found here is an idea for the next experiment, and no result of this one.',
+            'warning' => $this->rows === [] ? 'No part of the visitors is large enough to be told apart.' : 'Parts of the visitors are looked at after the fact. Of '.count($this->rows).' comparisons about '.max(1, (int) round(0.05 * count($this->rows))).' would stand out at 5 % by chance alone; q is adjusted for that. What is found here is an idea for the next experiment, and no result of this one.',
             'dimensions' => array_map($this->dimension(...), array_values($dimensions)),
         ];
     }
