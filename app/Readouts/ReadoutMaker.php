@@ -32,16 +32,18 @@ final class ReadoutMaker implements Round
     /** Of those that wait, so many are made in one round. */
     private const AT_ONCE = 3;
 
-    /** @var array<int, array{stamp: string, not_before: float}> experiment => what it was last made from */
-    private array $made = [];
+    /** @var array<int, float> experiment => not to be made again before then */
+    private array $notBefore = [];
 
     public function make(Site $site): bool
     {
+        $read = DB::table('readings')->where('site_id', $site->id)->where('kind', 'experiment')->pluck('read_at', 'subject');
+        $made = Readings::all($site->id, 'readout-of');
         $waiting = 0;
-        foreach (Experiment::query()->where('site_id', $site->id)->whereNotNull('started_at')->whereNot('state', 'draft')->with('goals', 'revisions')->orderBy('id')->get() as $experiment) {
-            $stamp = $this->stamp($experiment->setRelation('site', $site));
-            $last = $this->made[$experiment->id] ?? ['stamp' => (string) (Readings::one($site->id, 'readout-of', (string) $experiment->id)['stamp'] ?? ''), 'not_before' => 0.0];
-            if ($stamp === null || $stamp === $last['stamp'] || microtime(true) < $last['not_before']) {
+        foreach (DB::table('experiments')->where('site_id', $site->id)->whereNull('deleted_at')->whereNotNull('started_at')->where('state', '<>', 'draft')->orderBy('id')->get(['id', 'revision', 'state', 'ended_at']) as $one) {
+            $last = $made[$one->id] ?? ['stamp' => '', 'end' => null];
+            $stamp = implode(' ', [$read[$one->id] ?? '', $one->revision, $one->state, $one->ended_at ?? '-', self::isOver($last['end'] ?? null) ? 'over' : 'open']);
+            if (! isset($read[$one->id]) || $stamp === ($last['stamp'] ?? '') || microtime(true) < ($this->notBefore[$one->id] ?? 0.0)) {
                 continue;
             }
             if (++$waiting > self::AT_ONCE) {
@@ -49,26 +51,25 @@ final class ReadoutMaker implements Round
             }
             $begin = microtime(true);
             try {
+                $experiment = Experiment::query()->with('goals', 'revisions')->findOrFail($one->id)->setRelation('site', $site);
                 $this->keep($experiment);
-                Readings::keep($site->id, 'readout-of', (string) $experiment->id, ['stamp' => $stamp]);
+                $end = self::plannedEnd($experiment)?->format('Y-m-d H:i:s');
+                // As it will be looked at the next time, with the end that is known by now.
+                $stamp = preg_replace('/\w+\z/', self::isOver($end) ? 'over' : 'open', $stamp);
+                Readings::keep($site->id, 'readout-of', (string) $one->id, ['stamp' => $stamp, 'end' => $end]);
             } catch (\Throwable $e) {
                 // One that cannot be read out keeps no other from it.
                 report($e);
             }
-            $took = microtime(true) - $begin;
-            $this->made[$experiment->id] = ['stamp' => $stamp, 'not_before' => microtime(true) + max(self::SOONEST, self::PATIENCE * $took)];
+            $this->notBefore[$one->id] = microtime(true) + max(self::SOONEST, self::PATIENCE * (microtime(true) - $begin));
         }
 
         return false;
     }
 
-    /** What a readout would be made from; null where nothing was counted yet. */
-    private function stamp(Experiment $experiment): ?string
+    private static function isOver(?string $end): bool
     {
-        $read = DB::table('readings')->where('site_id', $experiment->site_id)->where('kind', 'experiment')->where('subject', (string) $experiment->id)->value('read_at');
-        $end = self::plannedEnd($experiment);
-
-        return $read === null ? null : implode(' ', [$read, $experiment->revision, $experiment->state, $experiment->ended_at?->format('U') ?? '-', $end !== null && $end <= CarbonImmutable::now('UTC') ? 'over' : 'open']);
+        return $end !== null && $end <= CarbonImmutable::now('UTC')->format('Y-m-d H:i:s');
     }
 
     private function keep(Experiment $experiment): void
