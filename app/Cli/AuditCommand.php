@@ -92,9 +92,10 @@ final class AuditCommand
      */
     private static function log(CommandLine $line, $in, $err): Evidence
     {
-        $setup = static fn (): Setup => self::setup($line, $err);
+        InputFile::name($line);
+        $setup = self::setup($line, $err);
 
-        return InputFile::log($line, $in, static fn (array $pieces, string $file): Evidence => LogAudit::of($pieces, $setup(), LogProgress::of('audit', $file, $err)));
+        return InputFile::log($line, $in, static fn (array $pieces, string $file): Evidence => LogAudit::of($pieces, $setup, LogProgress::of('audit', $file, $err)));
     }
 
     /**

@@ -37,6 +37,12 @@ final class InputFile
         return new BadUsage(is_numeric($number) ? "{$file}: line {$number}:".($column === '' ? '' : " column {$column}:")." {$e->getMessage()}" : "{$file}: {$e->getMessage()}");
     }
 
+    /** @throws BadUsage */
+    public static function name(CommandLine $line): string
+    {
+        return count($line->words) === 1 ? $line->words[0] : throw new BadUsage('Name one event log: a file, or - for standard input; or a table of counts: --counts=FILE.');
+    }
+
     /**
      * @template T
      *
@@ -49,10 +55,7 @@ final class InputFile
      */
     public static function log(CommandLine $line, $in, callable $read): mixed
     {
-        if (count($line->words) !== 1) {
-            throw new BadUsage('Name one event log: a file, or - for standard input; or a table of counts: --counts=FILE.');
-        }
-        $file = $line->words[0];
+        $file = self::name($line);
         $isCsv = LogFormat::isCsv($line);
         $columns = $line->value('map') === null ? null : JsonFile::read($line->value('map'), LogColumns::read(...));
         try {

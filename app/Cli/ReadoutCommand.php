@@ -94,6 +94,7 @@ final class ReadoutCommand
         if ($line->value('weights') !== null) {
             throw new BadUsage('Weights stand in the experiment file; --weights is for a table of counts.');
         }
+        InputFile::name($line);
         $file = $line->value('experiment') ?? throw new BadUsage('Say which experiment: --experiment=FILE.');
         [$experiment, $settings] = ExperimentFile::read($file);
         $goals = $line->value('goals') === null ? null : GoalFile::read($line->value('goals'), 'readout', $err);
