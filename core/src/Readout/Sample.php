@@ -37,8 +37,8 @@ final readonly class Sample
     }
 
     /**
-     * @param list<int|float> $units of `Table`
-     * @param list<int|float> $cell
+     * @param array<int, int|float> $units of `Table`
+     * @param array<int, int|float> $cell
      */
     public static function of(Measure $measure, array $units, array $cell): self
     {

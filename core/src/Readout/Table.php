@@ -25,10 +25,10 @@ final class Table
     private const MOST_SEGMENTS = 1500;
     private const MOST_CELLS = 200_000;
 
-    /** @var array<int, array<int, array<string, array<int|string, list<int|float>>>>> variant, epoch, kind, part => cell of units */
+    /** @var array<int, array<int, array<string, array<int|string, array<int, int|float>>>>> variant, epoch, kind, part => cell of units */
     public array $units = [];
 
-    /** @var array<string, array<int, array<int, array<string, array<int|string, list<int|float>>>>>> item, variant, epoch, kind, part => cell */
+    /** @var array<string, array<int, array<int, array<string, array<int|string, array<int, int|float>>>>>> item, variant, epoch, kind, part => cell */
     public array $cells = [];
 
     /** @var array<string, array{Measure, float|null, bool, bool}> key of an item => its measure, its cap, whether segments and sizes are told apart */
@@ -99,10 +99,10 @@ final class Table
     }
 
     /**
-     * @param list<int|float>|null $to
-     * @param list<int|float>      $more
+     * @param array<int, int|float>|null $to
+     * @param array<int, int|float>      $more
      *
-     * @param-out list<int|float> $to
+     * @param-out array<int, int|float> $to
      */
     private static function plusCell(?array &$to, array $more): void
     {
@@ -111,11 +111,12 @@ final class Table
 
             return;
         }
-        $sum = [];
+        // In place: a new list for each would cost as much again.
         foreach ($more as $i => $number) {
-            $sum[] = $to[$i] + $number;
+            if ($number != 0) {
+                $to[$i] += $number;
+            }
         }
-        $to = $sum;
     }
 
     public function plus(self $other): void
@@ -131,10 +132,10 @@ final class Table
     }
 
     /**
-     * @param array<int, array<string, array<int|string, list<int|float>>>> $to   epoch, kind, part => cell
-     * @param array<int, array<string, array<int|string, list<int|float>>>> $more
+     * @param array<int, array<string, array<int|string, array<int, int|float>>>> $to   epoch, kind, part => cell
+     * @param array<int, array<string, array<int|string, array<int, int|float>>>> $more
      *
-     * @return array<int, array<string, array<int|string, list<int|float>>>>
+     * @return array<int, array<string, array<int|string, array<int, int|float>>>>
      */
     private static function sum(array $to, array $more): array
     {
@@ -212,9 +213,9 @@ final class Table
     }
 
     /**
-     * @param array<int|string, list<int|float>> $days
+     * @param array<int|string, array<int, int|float>> $days
      *
-     * @return array<int|string, list<int|float>>
+     * @return array<int|string, array<int, int|float>>
      */
     private static function until(array $days, ?int $until): array
     {
@@ -222,9 +223,9 @@ final class Table
     }
 
     /**
-     * @param array<int|string, list<int|float>> $cells
+     * @param array<int|string, array<int, int|float>> $cells
      *
-     * @return list<int|float>
+     * @return array<int, int|float>
      */
     private static function total(array $cells, int $length): array
     {

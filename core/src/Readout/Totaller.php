@@ -74,7 +74,7 @@ final readonly class Totaller
      * The same with what it did for a goal.
      *
      * @param int                                              $first first exposure, in milliseconds
-     * @param list<array{int, float|null, string|null, string}> $hits  time, value, its currency and session of each, in the order of time; of an order the first alone
+     * @param list<array{0: int, 1: float|null, 2: string|null, 3: string, ...}> $hits time, value, its currency and session of each, in the order of time; of an order the first alone
      */
     public function goal(UnitTotals $unit, Item $item, int $first, array $hits): UnitTotals
     {

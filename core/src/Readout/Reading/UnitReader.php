@@ -68,7 +68,7 @@ final class UnitReader
         $totals = $this->totaller->unit($variant, $unit->epoch, $unit->exposedAt, [...self::segments($unit), ...$this->totaller->properties($unit->props($unit->exposedAt))], $times, $views, $attention);
         $waiting = $this->orders($unit);
         foreach ($unit->hits === [] ? [] : array_diff_key($this->goals, $waiting) as $place => $item) {
-            $totals = $this->totaller->goal($totals, $item, $first, self::plain($this->hits($unit, $place)));
+            $totals = $this->totaller->goal($totals, $item, $first, $this->hits($unit, $place));
         }
 
         return new UnitRead($totals, $first, $waiting);
@@ -94,15 +94,19 @@ final class UnitReader
         $waiting = [];
         foreach ($unit->orders === [] || $unit->hits === [] ? [] : array_keys($this->goals) as $place) {
             $hits = $this->hits($unit, $place);
-            if (array_filter($hits, static fn (Hit $hit): bool => $hit->order !== null) !== []) {
-                $waiting[$place] = $hits;
+            if (array_filter($hits, static fn (array $hit): bool => $hit[4] !== null) !== []) {
+                $waiting[$place] = array_map(static fn (array $hit): Hit => new Hit($unit->id, self::moment((int) $hit[3]), self::moment($hit[0]), '', [$hit[5]], $hit[1], $hit[2], $hit[4]), $hits);
             }
         }
 
         return $waiting;
     }
 
-    /** @return list<Hit> */
+    /**
+     * Hits as numbers, since most need nothing else.
+     *
+     * @return list<array{int, float|null, string|null, string, string|null, string}> time, value, its currency, begin of the session, number of the order, hash of the event's id
+     */
     private function hits(Unit $unit, int $place): array
     {
         $goal = $this->setup->goals[$place];
@@ -112,12 +116,14 @@ final class UnitReader
             if ($unit->exposedAt !== null && $time >= $unit->times[$unit->exposedAt] && ! $unit->isDuring($time)) {
                 continue;
             }
-            $props = $goal->valueProp !== null || $unit->whats[$i]->name === 'order' ? $unit->props($i) : [];
-            $event = new LogEvent('-', '-', new \DateTimeImmutable('@0'), '-', '', $props);
-            $order = $unit->whats[$i]->name === 'order' ? $event->text('order_id') : null;
-            $value = $goal->fixed ?? ($goal->valueProp === null ? null : $event->number($goal->valueProp));
-            $currency = $goal->fixed !== null ? $goal->currency : ($event->text('currency') ?? $goal->currency);
-            $hits[] = new Hit($unit->id, self::moment($this->session($unit, $i)), self::moment($time), '', [$unit->rows[$i][Row::ID]], $value, $currency === null ? null : strtoupper($currency), $order === '' ? null : $order);
+            $isOrder = $unit->whats[$i]->name === 'order';
+            $event = $isOrder || $goal->valueProp !== null ? new LogEvent('-', '-', self::moment(0), '-', '', $unit->props($i)) : null;
+            $currency = $goal->fixed !== null ? $goal->currency : ($event?->text('currency') ?? $goal->currency);
+            $order = $isOrder ? $event?->text('order_id') : null;
+            $hits[] = [
+                $time, $goal->fixed ?? ($goal->valueProp === null ? null : $event?->number($goal->valueProp)), $currency === null ? null : strtoupper($currency),
+                (string) $this->session($unit, $i), $order === '' ? null : $order, $unit->rows[$i][Row::ID],
+            ];
         }
 
         return $hits;
