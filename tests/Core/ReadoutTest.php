@@ -194,6 +194,21 @@ it('compares money where a goal has it, and says where rate and money disagree',
     expect($again->samples($item, 1)[0]->yy)->toEqualWithDelta(0.0, 1e-6)->and($again->samples($item, 1)[0]->n)->toBe(850);
 });
 
+it('says nothing of means at an early look while next to nobody has a value', function () {
+    $experiment = declaredForReadout(['goals' => [['key' => 'gift', 'name' => 'Gift', 'kind' => 'order', 'count' => 'every', 'currency' => 'EUR']]]);
+    $subject = new Subject($experiment);
+    foreach ([[9, 'too-early', null], [60, 'better', 0.0]] as [$givers, $verdict, $low]) {
+        $table = new Table($subject->items);
+        foreach ([0, 1] as $variant) {
+            for ($i = 0; $i < 200; $i++) {
+                $table->add(new UnitTotals($variant, 0, 20_514, [], 1, $i < $givers ? ['gift' => ['steps' => [[20_514, 1, 10.0 + 90 * $variant]], 'earlier' => 0.0]] : []));
+            }
+        }
+        $goal = Readout::of($subject, $table, Look::at($experiment, new DateTimeImmutable('2026-03-10'), new DateTimeZone('UTC')), Gate::of([]))->toArray()['goals'][0];
+        expect($goal['verdict'])->toBe($verdict)->and($goal['variants'][1]['difference']['low'] === null)->toBe($low === null)->and(json_encode($goal, JSON_THROW_ON_ERROR))->toContain($verdict);
+    }
+});
+
 it('cuts a visitor’s value at a cap that was declared, and counts those whom it cuts', function () {
     $item = Item::ofGoal(Goal::read(['key' => 'gift', 'kind' => 'order', 'count' => 'every']), false, false, null, null, 100.0);
     $table = new Table([$item]);

@@ -67,7 +67,9 @@ final readonly class ComparedAmounts extends Comparing
 
     protected function steady(): array
     {
-        return [...$this->joined(), $this->logRatio()];
+        $isThin = array_filter($this->strata, static fn (array $one): bool => ! $one[0]->isThin() && ! $one[1]->isThin()) === [];
+
+        return $isThin ? [$this->points(), INF, null] : [...$this->joined(), $this->logRatio()];
     }
 
     private static function difference(Sample $variant, Sample $control): MeanDifference

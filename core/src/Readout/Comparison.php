@@ -142,9 +142,10 @@ final readonly class Comparison
             return $rates === [] ? [] : array_combine(array_keys($rates), BetterRate::shortfalls(array_values($rates)));
         }
         $sign = $item->isLower ? -1 : 1;
-        $losses = array_map(static fn (Estimate $one): float => Normal::shortfall($sign * $one->points, $one->error), $estimates);
+        $loss = static fn (Estimate $one, int $sign): ?float => is_finite($one->error) ? Normal::shortfall($sign * $one->points, $one->error) : null;
+        $losses = array_map(static fn (Estimate $one): ?float => $loss($one, $sign), $estimates);
         // Choosing the control costs what the only other one may bring; of several nobody adds that up here.
-        $losses[$control] = count($estimates) === 1 ? Normal::shortfall(-$sign * array_values($estimates)[0]->points, array_values($estimates)[0]->error) : null;
+        $losses[$control] = count($estimates) === 1 ? $loss(array_values($estimates)[0], -$sign) : null;
 
         return $losses;
     }

@@ -9,6 +9,9 @@ use Pellix\Core\Statistics\RatioOfMeans;
 /** What one variant comes to by one item, in one epoch: sums over its units. */
 final readonly class Sample
 {
+    /** Common practice, no source. */
+    private const FEWEST_WITH_VALUE = 10;
+
     /**
      * @param int   $n       units
      * @param int   $reached of them, those that reached it
@@ -59,7 +62,8 @@ final readonly class Sample
     /** Of so many units with that mean and standard deviation (over n - 1). */
     public static function ofMean(int $n, float $mean, float $sd): self
     {
-        return new self(Measure::Mean, $n, 0, 0, $n * $mean, ($n - 1) * $sd ** 2 + $n * $mean ** 2);
+        // Nobody says how many of them have anything: all, for whoever asks.
+        return new self(Measure::Mean, $n, $n, 0, $n * $mean, ($n - 1) * $sd ** 2 + $n * $mean ** 2);
     }
 
     /** The same units by whether they reached it. */
@@ -107,6 +111,12 @@ final readonly class Sample
             $this->ey - $part->ey,
             $this->capped - $part->capped,
         );
+    }
+
+    /** Whether so few have anything that their spread says little of what is to come: an interval that holds at any look does not begin before. */
+    public function isThin(): bool
+    {
+        return $this->measure === Measure::Mean && $this->reached < self::FEWEST_WITH_VALUE;
     }
 
     /** Whether it says anything. */
