@@ -141,6 +141,8 @@ final readonly class ExperimentStore
             }
             $experiment->update(['plan' => $plan === null ? null : [...$plan->toArray(), 'made_by' => $author->name, 'made_at' => Moment::format(CarbonImmutable::now('UTC'))]]);
             $this->revisions->keep($experiment, $author);
+            // By what a goal is compared may be another now.
+            $experiment->site->recount();
         });
     }
 

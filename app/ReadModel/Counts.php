@@ -79,7 +79,7 @@ final class Counts
             'goals' => $experiment->goals->modelKeys(),
             'started' => $began?->format('U.v'),
             // What a readout counts by: days of the site's calendar, what is left out, and how it is to be decided.
-            'readout' => [$experiment->site->time_zone, Exclusion::active($experiment), $experiment->decision, $experiment->plan['measure'] ?? null],
+            'readout' => [$experiment->site->time_zone, Exclusion::active($experiment), $experiment->decision, array_intersect_key((array) $experiment->plan, ['goal' => 0, 'measure' => 0, 'mean' => 0])],
             // What is changed after the start counts from then on, and needs no new count.
             ...($began === null ? ['pages' => $experiment->pages, 'audience' => $experiment->audience, 'changed' => $experiment->changed_at->format('U.v')] : []),
         ];

@@ -67,10 +67,4 @@ final readonly class Item
     {
         return new self($this->key, $this->name, $this->role, Measure::Rate, $this->goal, null, $this->isLower);
     }
-
-    /** Whether it has a value that is worth looking at beside its rate. */
-    public function hasValue(): bool
-    {
-        return $this->goal !== null && ($this->goal->valueProp !== null || $this->goal->fixed !== null);
-    }
 }

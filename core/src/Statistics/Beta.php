@@ -44,11 +44,6 @@ final readonly class Beta
         return new self($hits + 1.0, $n - $hits + 1.0);
     }
 
-    public function mean(): float
-    {
-        return $this->a / ($this->a + $this->b);
-    }
-
     /** Density of the logit of the rate, at a logit. */
     public function densityOfLogit(float $t): float
     {
