@@ -8,6 +8,8 @@ use Pellix\Core\Chain\Seen;
 use Pellix\Core\Chain\VariantSeen;
 use Pellix\Core\Chain\Verdict;
 use Pellix\Core\Chain\Words;
+use Pellix\Core\Readout\Gate;
+use Pellix\Core\Readout\Objections;
 use Pellix\Core\Statistics\SampleRatio;
 
 const NOW = '2026-03-10T12:00:00Z';
@@ -186,4 +188,17 @@ it('counts what inspections found in one sentence', function () {
         ->and($found->evidence()[0]->what)->toBe('9 known pages match; of 8 inspected, the snippet stands on 5, is missing or broken on 2, and 1 could not be fetched')
         ->and($found->evidence()[0]->by)->toBe('inspection')
         ->and((new PagesInspected(known: 3))->evidence())->toBe([]);
+});
+
+it('speaks against figures where a link is broken, or a finding is open that nobody has explained', function () {
+    $sound = Chain::judge(observations());
+    $broken = Chain::judge(observations(['variants' => [variantSeen('control', 900), variantSeen('short', 500)]]));
+    $finding = ['identity' => 'a', 'code' => 'srm.overall', 'severity' => 'blocker', 'message' => 'Off.', 'consequences' => [['identity' => 'b', 'code' => 'goal.dropped', 'severity' => 'warning', 'message' => 'Less.', 'consequences' => []]]];
+    $codes = fn (Chain $chain, ?array $findings, array $said = []): array => array_column(Objections::of($chain, $findings, $said), 'code');
+    expect($codes($sound, []))->toBe([])->and($codes($broken, []))->toBe(['chain.split'])->and($codes($sound, null))->toBe(['audit.none'])->and($codes($sound, [$finding]))->toBe(['srm.overall'])
+        // What follows from an explained finding is told by itself; one that was only declared mended is open.
+        ->and($codes($sound, [$finding], [['identity' => 'a', 'standing' => 'explained']]))->toBe(['goal.dropped'])
+        ->and($codes($sound, [$finding], [['identity' => 'a', 'standing' => 'mended'], ['identity' => 'b', 'standing' => 'explained']]))->toBe([])
+        ->and($codes($sound, [$finding], [['identity' => 'a', 'standing' => 'declared']]))->toBe(['srm.overall'])
+        ->and(Gate::of(Objections::of($broken, [], []))->shows())->toBeFalse()->and(Gate::of(Objections::of($sound, null, []))->shows())->toBeTrue();
 });
