@@ -2,9 +2,13 @@
 
 use App\Http\Controllers\HealthController;
 use App\Http\Controllers\LoupeController;
+use App\Http\Middleware\KeepSignIn;
 use App\Http\Middleware\ReadableJson;
+use App\Http\Middleware\RequireConfirmation;
 use App\Http\Middleware\RequireRight;
+use App\Http\Middleware\RequireSignIn;
 use App\Http\Middleware\SecurityHeaders;
+use Illuminate\Contracts\Auth\Middleware\AuthenticatesRequests;
 use Illuminate\Database\QueryException;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
@@ -50,8 +54,12 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withMiddleware(function (Middleware $middleware): void {
         // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.
         $middleware->remove(HandleCors::class);
-        $middleware->alias(['right' => RequireRight::class]);
+        $middleware->alias(['right' => RequireRight::class, 'signed-in' => RequireSignIn::class, 'confirmed' => RequireConfirmation::class]);
         $middleware->statefulApi();
+        $middleware->appendToGroup('api', KeepSignIn::class);
+        $middleware->appendToGroup('web', KeepSignIn::class);
+        // Whether a session still holds is known before anybody asks whose it is.
+        $middleware->prependToPriorityList(AuthenticatesRequests::class, KeepSignIn::class);
         // Of the API, whoever is not signed in gets 401, also where they did not say that they read JSON.
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->prepend(ReadableJson::class);

@@ -69,4 +69,9 @@ return [
      * Password of the demo's person; made anew for every copy and never part of the repository.
      */
     'demo_password' => env('PELLIX_DEMO_PASSWORD'),
+
+    /*
+     * For how many days the security log is kept, and who signed in from where.
+     */
+    'keep_security_days' => (int) env('PELLIX_KEEP_SECURITY', 400),
 ];

@@ -10,7 +10,8 @@ return [
     'expiration' => null,
     'token_prefix' => 'pellix_',
     'middleware' => [
-        'authenticate_session' => Laravel\Sanctum\Http\Middleware\AuthenticateSession::class,
+        // A change of the password ends sign-ins itself (App\SignIn\SignIns).
+        'authenticate_session' => null,
         'encrypt_cookies' => Illuminate\Cookie\Middleware\EncryptCookies::class,
         'validate_csrf_token' => Illuminate\Foundation\Http\Middleware\ValidateCsrfToken::class,
     ],

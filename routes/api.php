@@ -1,5 +1,6 @@
 <?php
 
+use App\Http\Controllers\AccountController;
 use App\Http\Controllers\AuditController;
 use App\Http\Controllers\AuditLogController;
 use App\Http\Controllers\AuditShareController;
@@ -15,6 +16,7 @@ use App\Http\Controllers\FeedController;
 use App\Http\Controllers\FindingController;
 use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
+use App\Http\Controllers\InvitationController;
 use App\Http\Controllers\LogbookController;
 use App\Http\Controllers\LoupeLinkController;
 use App\Http\Controllers\NamingController;
@@ -30,7 +32,9 @@ use App\Http\Controllers\ReadoutController;
 use App\Http\Controllers\ReconciliationController;
 use App\Http\Controllers\RehearsalController;
 use App\Http\Controllers\RehearsalScriptController;
+use App\Http\Controllers\ResetController;
 use App\Http\Controllers\ScanController;
+use App\Http\Controllers\SecurityLogController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SiteController;
@@ -39,12 +43,39 @@ use App\Http\Controllers\WebhookController;
 use App\Http\Controllers\WiringController;
 use Illuminate\Support\Facades\Route;
 
-Route::post('session', [SessionController::class, 'store'])->middleware('throttle:sign-in');
+// For whoever is not signed in yet. How often somebody may guess, App\SignIn\Attempts knows.
+Route::post('session', [SessionController::class, 'store']);
+Route::post('session/code', [SessionController::class, 'code']);
+Route::middleware('throttle:links')->group(function (): void {
+    Route::post('password-resets', [ResetController::class, 'store']);
+    Route::get('password-resets/{token}', [ResetController::class, 'show']);
+    Route::put('password-resets/{token}', [ResetController::class, 'update']);
+    Route::get('invitations/{token}', [InvitationController::class, 'show']);
+    Route::post('invitations/{token}', [InvitationController::class, 'accept']);
+});
 
 Route::middleware('auth:sanctum')->group(function (): void {
     Route::get('session', [SessionController::class, 'show']);
     Route::delete('session', [SessionController::class, 'destroy']);
-    Route::apiResource('tokens', TokenController::class)->only('index', 'store', 'destroy');
+
+    // A person's own account: not for tokens.
+    Route::middleware('signed-in')->group(function (): void {
+        Route::post('session/confirmed', [SessionController::class, 'confirm']);
+        Route::get('account', [AccountController::class, 'show']);
+        Route::put('account', [AccountController::class, 'update']);
+        Route::put('account/password', [AccountController::class, 'password']);
+        Route::get('account/sessions', [AccountController::class, 'signIns']);
+        Route::delete('account/sessions', [AccountController::class, 'endOtherSignIns']);
+        Route::delete('account/sessions/{signIn}', [AccountController::class, 'endSignIn'])->whereNumber('signIn');
+        Route::apiResource('tokens', TokenController::class)->only('index', 'destroy');
+        Route::middleware('confirmed')->group(function (): void {
+            Route::post('tokens', [TokenController::class, 'store']);
+            Route::post('account/codes', [AccountController::class, 'prepareCodes']);
+            Route::put('account/codes', [AccountController::class, 'switchCodesOn']);
+            Route::delete('account/codes', [AccountController::class, 'switchCodesOff']);
+            Route::post('account/recovery-codes', [AccountController::class, 'recoveryCodes']);
+        });
+    });
 
     Route::prefix('sites/{site}')->scopeBindings()->group(function (): void {
         // Each group names the right that its routes need (App\Rights\Right).
@@ -67,6 +98,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::apiResource('findings', FindingController::class)->only('index');
             Route::apiResource('briefs', BriefController::class)->only('index');
             Route::get('people', [PersonController::class, 'index']);
+            Route::delete('people/me', [PersonController::class, 'leave'])->middleware('signed-in');
             Route::get('wiring', [WiringController::class, 'show']);
             Route::get('wiring/versions/{wiringVersion}/differences', [WiringController::class, 'differences'])->whereNumber('wiringVersion');
             Route::apiResource('goals', GoalController::class)->only('index', 'show');
@@ -164,7 +196,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::delete('events/{name}', [EventPlanController::class, 'destroy']);
             Route::post('plan', [EventPlanController::class, 'import']);
         });
-        Route::middleware('right:publish')->group(function (): void {
+        // What pages run is published by somebody who is there.
+        Route::middleware(['right:publish', 'confirmed'])->group(function (): void {
             Route::put('experiments/{experiment}/kept', [ExperimentController::class, 'serve']);
             Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
             Route::post('experiments/{experiment}/decisions', [DecisionController::class, 'store']);
@@ -172,13 +205,27 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('publications/{number}/restore', [PublicationController::class, 'putBack'])->whereNumber('number');
             Route::post('wiring/versions', [WiringController::class, 'publish']);
             Route::post('wiring/versions/{wiringVersion}/restore', [WiringController::class, 'restore'])->whereNumber('wiringVersion');
+        });
+        Route::middleware('right:publish')->group(function (): void {
             Route::post('events', [ServerEventController::class, 'store']);
             Route::put('capture', [CaptureController::class, 'update']);
+        });
+        Route::middleware(['right:own', 'signed-in'])->group(function (): void {
+            Route::get('security-log', [SecurityLogController::class, 'index']);
+            Route::get('invitations', [InvitationController::class, 'index']);
+            Route::middleware('confirmed')->group(function (): void {
+                Route::post('invitations', [InvitationController::class, 'store']);
+                Route::delete('invitations/{invitation}', [InvitationController::class, 'destroy'])->whereNumber('invitation');
+                Route::put('people/{person}', [PersonController::class, 'update'])->whereNumber('person');
+                Route::delete('people/{person}', [PersonController::class, 'destroy'])->whereNumber('person');
+                Route::post('people/{person}/opened', [PersonController::class, 'open'])->whereNumber('person');
+                Route::post('people/{person}/handed-over', [PersonController::class, 'handOver'])->whereNumber('person');
+            });
         });
         Route::middleware('right:own')->group(function (): void {
             Route::put('notice-settings/{person}', [NoticeSettingController::class, 'decide'])->whereNumber('person');
             Route::apiResource('webhooks', WebhookController::class)->only('index', 'store', 'update', 'destroy')->whereNumber('webhook');
-            Route::post('webhooks/{webhook}/secret', [WebhookController::class, 'secret'])->whereNumber('webhook');
+            Route::post('webhooks/{webhook}/secret', [WebhookController::class, 'secret'])->whereNumber('webhook')->middleware('confirmed');
             Route::post('webhooks/{webhook}/test', [WebhookController::class, 'test'])->whereNumber('webhook')->middleware('throttle:tests');
             Route::post('deliveries/{delivery}/again', [DeliveryController::class, 'again'])->whereNumber('delivery')->middleware('throttle:tests');
         });

@@ -146,6 +146,21 @@ final readonly class ExperimentStore
         });
     }
 
+    /** Gives what one person owns to another. @return int how many experiments */
+    public function handOver(Site $site, User $from, User $to, ?User $author): int
+    {
+        return DB::transaction(function () use ($site, $from, $to, $author): int {
+            $owned = $site->experiments()->where('owner', $from->name)->orderBy('id')->lockForUpdate()->get();
+            foreach ($owned as $experiment) {
+                $experiment->unfinished?->update(['written' => [...$experiment->unfinished->written, 'owner' => $to->name]]);
+                $experiment->update(['owner' => $to->name]);
+                $this->revisions->keep($experiment, $author);
+            }
+
+            return $owned->count();
+        });
+    }
+
     /**
      * Keeps how an experiment is to be decided: said before it starts, since whoever has seen figures chooses the rule that suits them.
      *

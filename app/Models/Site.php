@@ -57,10 +57,16 @@ class Site extends Model
         return 'key';
     }
 
-    /** @return BelongsToMany<User, $this> */
+    /** @return BelongsToMany<User, $this> those who look after it */
     public function users(): BelongsToMany
     {
-        return $this->belongsToMany(User::class)->withPivot('right');
+        return $this->everybody()->wherePivotNull('closed_at')->whereNull('users.deactivated_at');
+    }
+
+    /** @return BelongsToMany<User, $this> also those who may not any more */
+    public function everybody(): BelongsToMany
+    {
+        return $this->belongsToMany(User::class)->withPivot('right', 'closed_at');
     }
 
     /** @return HasMany<Experiment, $this> */

@@ -9,12 +9,15 @@ use App\Fetching\PageFetcher;
 use App\Inventory\CoverageRound;
 use App\Logbook\Watched;
 use App\Measures\PlanRound;
+use App\Models\AccessToken;
 use App\Notices\Outbox;
 use App\Notices\WebhookHosts;
 use App\ReadModel\Round;
 use App\ReadModel\Rounds;
 use App\Readouts\Proposer;
 use App\Readouts\ReadoutMaker;
+use App\SignIn\Current;
+use App\SignIn\Passwords;
 use GuzzleHttp\Client;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
@@ -23,9 +26,9 @@ use Illuminate\Support\Facades\Mail;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\Facades\Route;
 use Illuminate\Support\ServiceProvider;
-use Illuminate\Support\Str;
+use Laravel\Sanctum\Sanctum;
 use Pellix\Core\Rules\AddressFacts;
-use Symfony\Component\HttpFoundation\Response;
+use Pellix\Core\SignIn\PasswordRules;
 
 class AppServiceProvider extends ServiceProvider
 {
@@ -38,6 +41,8 @@ class AppServiceProvider extends ServiceProvider
             $this->app->singleton(Companion::class, $companion);
             $this->commands((new $companion())->commands());
         }
+        $this->app->singleton(Current::class);
+        $this->app->singleton(PasswordRules::class, Passwords::rules(...));
         $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class, TakeoverRound::class, ReadoutMaker::class, Proposer::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
         $this->app->bind(PageFetcher::class, static fn (): PageFetcher => new PageFetcher(
@@ -51,6 +56,8 @@ class AppServiceProvider extends ServiceProvider
 
     public function boot(): void
     {
+        Sanctum::usePersonalAccessTokenModel(AccessToken::class);
+        Sanctum::authenticateAccessTokensUsing(static fn (AccessToken $token, bool $isValid): bool => $isValid && $token->tokenable->deactivated_at === null);
         Mail::extend('outbox', static fn (): Outbox => new Outbox());
         JsonResource::withoutWrapping();
 
@@ -67,16 +74,6 @@ class AppServiceProvider extends ServiceProvider
         // Somebody else's server gets them.
         RateLimiter::for('loupe', static fn (Request $request): Limit => Limit::perMinute(600)->by("loupe:{$request->ip()}"));
         RateLimiter::for('tests', static fn (Request $request): Limit => Limit::perMinute(10)->by("tests:{$request->user()?->id}"));
-
-        // Guessing a password is slow for one person and for one address; signing in again and again is not.
-        $failed = static fn (Response $response): bool => $response->getStatusCode() === 422;
-        RateLimiter::for('sign-in', static function (Request $request) use ($failed): array {
-            $email = $request->input('email');
-
-            return [
-                Limit::perMinute(5)->after($failed)->by('person:'.(is_string($email) ? Str::lower(Str::limit($email, 200, '')) : '')),
-                Limit::perMinute(30)->after($failed)->by('address:'.$request->ip()),
-            ];
-        });
+        RateLimiter::for('links', static fn (Request $request): Limit => Limit::perMinute(30)->by("links:{$request->ip()}"));
     }
 }

@@ -9,6 +9,8 @@ use App\Models\User;
 use App\ReadModel\Gatherer;
 use App\ReadModel\Readings;
 use App\ReadModel\Rounds;
+use App\SignIn\Current;
+use Carbon\CarbonImmutable;
 use Illuminate\Foundation\Testing\TestCase;
 use Illuminate\Support\Facades\File;
 use Illuminate\Testing\TestResponse;
@@ -61,11 +63,22 @@ abstract class FeatureTestCase extends TestCase
         }
     }
 
-    /** Calls the API as a person, or as the one of before, and holds the answer against docs/openapi.yaml. */
+    /** Nobody is signed in any more. */
+    protected function signedOut(): static
+    {
+        $this->app['auth']->forgetGuards();
+        $this->app->make(Current::class)->set(null);
+
+        return $this;
+    }
+
+    /** Calls the API as a person who has just signed in, or as the one of before, and holds the answer against docs/openapi.yaml. */
     public function as(?User $user, string $method, string $path, array $body = [], array $headers = []): TestResponse
     {
         if ($user !== null) {
             $this->actingAs($user, 'sanctum');
+            $now = CarbonImmutable::now('UTC');
+            $this->app->make(Current::class)->set($user->signIns()->create(['method' => 'password', 'address' => '127.0.0.1', 'agent' => 'test', 'at' => $now, 'seen_at' => $now, 'confirmed_at' => $now]));
         }
         $response = $this->json($method, $path, $body, $headers);
         OpenApi::check($method, $path, $response->getStatusCode(), (string) $response->getContent());

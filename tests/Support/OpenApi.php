@@ -26,7 +26,7 @@ final class OpenApi
         [$template, $operation] = self::operation(strtok($path, '?'), strtolower($method));
         $responses = $document->paths->{$template}->{$operation}->responses;
         // What the framework answers on every route alike is described once.
-        $response = $responses->{$status} ?? (in_array($status, [401, 403, 404, 405, 409, 419, 429], true) ? (object) ['$ref' => '#/components/responses/Problem'] : null);
+        $response = $responses->{$status} ?? (in_array($status, [401, 403, 404, 405, 409, 419, 429], true) ? (object) ['$ref' => '#/components/responses/Problem'] : ($status === 423 ? (object) ['$ref' => '#/components/responses/Confirm'] : null));
         Assert::assertNotNull($response, "docs/openapi.yaml knows no answer {$status} of {$method} {$template}");
         $pointer = isset($response->{'$ref'}) ? substr($response->{'$ref'}, 1) : '/paths/'.self::escape($template)."/{$operation}/responses/{$status}";
         $described = self::at($pointer);

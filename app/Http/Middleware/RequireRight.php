@@ -2,20 +2,32 @@
 
 namespace App\Http\Middleware;
 
+use App\Logbook\SecurityLog;
 use App\Rights\Right;
 use Closure;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Gate;
+use Pellix\Core\SignIn\SecurityMatter;
 use Symfony\Component\HttpFoundation\Response;
 
 /** Guards a route below a site: a person who does not look after it learns not even that it exists. */
 class RequireRight
 {
+    public function __construct(private readonly SecurityLog $log)
+    {
+    }
+
     public function handle(Request $request, Closure $next, string $right): Response
     {
         $site = $request->route('site');
-        abort_unless(Gate::allows(Right::Look->value, $site), 404);
-        abort_unless(Gate::allows($right, $site), 403, "This needs the right to {$right} on the site; ask whoever owns it.");
+        if (! Gate::allows(Right::Look->value, $site)) {
+            $this->log->note(SecurityMatter::RightRefused, $request->user(), note: "A site that they do not look after: {$request->method()} {$request->path()}");
+            abort(404);
+        }
+        if (! Gate::allows($right, $site)) {
+            $this->log->note(SecurityMatter::RightRefused, $request->user(), $site, "{$right}: {$request->method()} {$request->path()}");
+            abort(403, "This needs the right to {$right} on the site; ask whoever owns it.");
+        }
 
         return $next($request);
     }

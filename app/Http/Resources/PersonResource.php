@@ -4,6 +4,7 @@ namespace App\Http\Resources;
 
 use App\Models\Site;
 use App\Models\User;
+use App\Rights\Right;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
 
@@ -13,12 +14,15 @@ class PersonResource extends JsonResource
     /** @return array<string, mixed> */
     public function toArray(Request $request): array
     {
-        return [
-            'name' => $this->name,
-            'email' => $this->email,
-            'sites' => $this->sites()->orderBy('name')->get()->map(static fn (Site $site): array => [
-                'key' => $site->key, 'name' => $site->name, 'right' => $site->pivot->right,
-            ])->all(),
-        ];
+        $token = $this->token();
+        $sites = [];
+        /** @var Site $site */
+        foreach ($this->sites()->orderBy('name')->get() as $site) {
+            $right = Right::from($site->pivot->right);
+            $right = $token === null ? $right : $token->narrowed($site, $right);
+            $right === null || $sites[] = ['key' => $site->key, 'name' => $site->name, 'right' => $right->value];
+        }
+
+        return ['name' => $this->name, 'email' => $this->email, 'sites' => $sites];
     }
 }

@@ -31,6 +31,7 @@ use Pellix\Core\Rehearsal\StepKind as RehearsalStep;
 use Pellix\Core\Rules\Fact;
 use Pellix\Core\Rules\Op;
 use Pellix\Core\Rules\Place;
+use Pellix\Core\SignIn\SecurityMatter;
 use Pellix\Core\Wiring\Findings\FindingCode;
 use Pellix\Core\Wiring\Findings\Severity;
 use Pellix\Core\Wiring\Tags\Tag;
@@ -51,6 +52,7 @@ final class Vocabulary
             'CountMode' => self::words(Goal::COUNTS),
             'Role' => self::words(Goal::ROLES),
             'FindingCode' => self::words(array_column(FindingCode::cases(), 'value'), array_map(static fn (FindingCode $one): array => ['label' => $one->title(), 'severity' => $one->severity()->value, 'link' => $one->link()->value], FindingCode::cases())),
+            'SecurityMatter' => self::words(array_column(SecurityMatter::cases(), 'value'), array_map(static fn (SecurityMatter $one): array => ['label' => $one->label()], SecurityMatter::cases())),
             'Severity' => self::words(array_column(Severity::cases(), 'value')),
             'LinkName' => self::words(array_column(Link::cases(), 'value'), array_map(static fn (Link $one): array => ['label' => $one->label()], Link::cases())),
             'LinkState' => self::words(array_column(State::cases(), 'value'), array_map(static fn (State $one): array => ['label' => $one->label(), 'gravity' => $one->gravity()], State::cases())),

@@ -17,6 +17,8 @@ a { color: #0F6B8A; }
 </head>
 <body><main>
 @yield('words')
+@isset($site)
 <p class="soft">You look after {{ $site->name }}. What you are told, and when not, you choose under <a href="{{ $root }}/notices/settings">Notices</a>.</p>
+@endisset
 </main></body>
 </html>

@@ -1,0 +1,9 @@
+{!! $title !!}
+
+@foreach ($lines as $line)
+{!! $line !!}
+
+@endforeach
+@if ($link !== null)
+{!! $link !!}
+@endif
