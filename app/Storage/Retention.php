@@ -46,6 +46,21 @@ final class Retention
         return $gone;
     }
 
+    /** Who got in and who was refused, sessions and links that have ended. @return int how many entries are gone */
+    public function forgetSecurity(CarbonImmutable $before): int
+    {
+        $gone = 0;
+        $at = $before->format('Y-m-d H:i:s.v');
+        foreach ([DB::table('security_events')->where('at', '<', $at), DB::table('sign_ins')->where('seen_at', '<', $at), DB::table('account_links')->where('expires_at', '<', $at)] as $table) {
+            do {
+                $some = (clone $table)->orderBy('id')->limit(self::AT_ONCE)->delete();
+                $gone += $some;
+            } while ($some === self::AT_ONCE);
+        }
+
+        return $gone;
+    }
+
     /** What was told to whom, and the mails that were kept. What still waits is not forgotten. @return int how many are gone */
     public function forgetNotices(CarbonImmutable $before): int
     {

@@ -5,6 +5,8 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Problem } from './api/client';
 import { useSession } from './api/queries';
 import { address } from './app/address';
+import { Confirm } from './app/Confirm';
+import { NoSite } from './app/NoSite';
 import { Shell } from './app/Shell';
 import './styles.css';
 
@@ -28,7 +30,7 @@ function FirstSite() {
         return <Navigate to="/sign-in" replace />;
     }
 
-    return first ? <Navigate to={address.bench(first.key)} replace /> : <p className="p-6">You look after no site yet.</p>;
+    return first ? <Navigate to={address.bench(first.key)} replace /> : <NoSite name={session.data.name} />;
 }
 
 /** Each view is loaded when it is first gone to. */
@@ -38,6 +40,16 @@ const router = createBrowserRouter([
         path: '/sign-in',
         hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
         lazy: async () => ({ Component: (await import('./app/SignIn')).SignIn }),
+    },
+    {
+        path: '/reset/:token?',
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
+        lazy: async () => ({ Component: (await import('./app/Reset')).Reset }),
+    },
+    {
+        path: '/invitation/:token',
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
+        lazy: async () => ({ Component: (await import('./app/InvitationPage')).InvitationPage }),
     },
     {
         path: '/sites/:site',
@@ -73,6 +85,8 @@ const router = createBrowserRouter([
             { path: 'notices/told', lazy: async () => ({ Component: (await import('./notices/Told')).Told }) },
             { path: 'notices/outbox/:mail?', lazy: async () => ({ Component: (await import('./notices/Outbox')).Outbox }) },
             { path: 'learned', lazy: async () => ({ Component: (await import('./experiments/Learned')).Learned }) },
+            { path: 'account/:part?', lazy: async () => ({ Component: (await import('./account/AccountPage')).AccountPage }) },
+            { path: 'logbook/security', lazy: async () => ({ Component: (await import('./logbook/SecurityLog')).SecurityLog }) },
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },
             { path: 'people/:person?', lazy: async () => ({ Component: (await import('./people/People')).People }) },
             { path: 'measures', lazy: async () => ({ Component: (await import('./measures/Goals')).Goals }) },
@@ -109,6 +123,7 @@ createRoot(document.getElementById('root') as HTMLElement).render(
     <StrictMode>
         <QueryClientProvider client={client}>
             <RouterProvider router={router} />
+            <Confirm />
         </QueryClientProvider>
     </StrictMode>,
 );

@@ -36,6 +36,10 @@ class Forget extends Command
         if ($days['notices'] > 0) {
             $this->line(number_format($retention->forgetNotices($now->subDays($days['notices']))).' mails and deliveries are gone.');
         }
+        $security = (int) config('pellix.keep_security_days');
+        if ($security > 0) {
+            $this->line(number_format($retention->forgetSecurity($now->subDays($security))).' entries of the security log, sessions and links are gone.');
+        }
 
         return self::SUCCESS;
     }

@@ -1,5 +1,7 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { confirmFirst } from './confirming';
 import type { components, paths } from './schema';
+import { untouchedSeconds } from './touched';
 
 export type Schemas = components['schemas'];
 export type Experiment = Schemas['Experiment'];
@@ -33,6 +35,7 @@ const sendToken: Middleware = {
             request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token));
         }
         request.headers.set('Accept', 'application/json');
+        request.headers.set('Pellix-Untouched', String(untouchedSeconds()));
 
         return request;
     },
@@ -40,6 +43,7 @@ const sendToken: Middleware = {
 
 export const api = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' });
 api.use(sendToken);
+api.use(confirmFirst);
 
 /** The data of an answer, or a Problem thrown. */
 export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {

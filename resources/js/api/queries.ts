@@ -8,7 +8,7 @@ export const useSession = () =>
     useQuery({ queryKey: ['session'], queryFn: () => answer(api.GET('/api/session')), retry: false, staleTime: Infinity });
 
 /** What the person may do on a site (docs/openapi.yaml, Person). */
-export function useRight(site: string): 'look' | 'work' | 'publish' | 'own' {
+export function useRight(site: string): Schemas['Right'] {
     return useSession().data?.sites.find(({ key }) => key === site)?.right ?? 'look';
 }
 
@@ -42,15 +42,6 @@ export const useObservations = (site: string, experiment: string) =>
             answer(api.GET('/api/sites/{site}/experiments/{experiment}/observations', { params: { path: { site, experiment } } })),
         refetchInterval: WATCHED,
     });
-
-export function useSignIn() {
-    const client = useQueryClient();
-
-    return useMutation({
-        mutationFn: (body: { email: string; password: string }) => answer(api.POST('/api/session', { body })),
-        onSuccess: (person) => client.setQueryData(['session'], person),
-    });
-}
 
 export function useSignOut() {
     const client = useQueryClient();

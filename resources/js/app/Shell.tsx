@@ -133,6 +133,11 @@ function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
             <MenuButton className="border-b border-white/50 hover:border-white">{name}</MenuButton>
             <MenuItems anchor="bottom end" className={PANEL}>
                 <MenuItem>
+                    <NavLink to={address.account(site)} className={ITEM}>
+                        Your account
+                    </NavLink>
+                </MenuItem>
+                <MenuItem>
                     <NavLink to={address.people(site)} className={ITEM}>
                         People of this site
                     </NavLink>

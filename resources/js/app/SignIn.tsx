@@ -1,12 +1,14 @@
 import { useState, type FormEvent } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useSignIn, useSignInCode } from '../api/account';
 import { Problem } from '../api/client';
-import { useSignIn } from '../api/queries';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
 import { FormProblem } from '../parts/FormProblem';
-import { StateMark } from '../parts/StateMark';
+import { useTitle } from '../parts/useTitle';
+import { Door } from './Door';
 
+/** E-mail address and password, and a one-time code where the account has them. */
 export function SignIn() {
     const [email, setEmail] = useState('');
     const [password, setPassword] = useState('');
@@ -14,44 +16,25 @@ export function SignIn() {
     const navigate = useNavigate();
     const signIn = useSignIn();
     const problem = signIn.error instanceof Problem ? signIn.error : null;
+    const needsCode = signIn.data !== undefined && 'needs' in signIn.data;
+    useTitle('Sign in');
 
-    const submit = (event: FormEvent): void => {
-        event.preventDefault();
+    const goOn = (): void => {
         const to = params.get('to') ?? '/';
         // Only paths of our own: an address from outside must not send people elsewhere.
-        signIn.mutate({ email, password }, { onSuccess: () => navigate(/^\/(?!\/|\\)/.test(to) ? to : '/', { replace: true }) });
+        void navigate(/^\/(?!\/|\\)/.test(to) ? to : '/', { replace: true });
+    };
+    const submit = (event: FormEvent): void => {
+        event.preventDefault();
+        signIn.mutate({ email, password }, { onSuccess: (answer) => !('needs' in answer) && goOn() });
     };
 
     return (
-        <main className="grid min-h-screen place-items-center p-4">
-            <div className="grid w-full max-w-3xl border border-line bg-leaf md:grid-cols-2">
-                <section className="border-line p-8 max-md:border-b md:border-r">
-                    <h1 className="flex items-center gap-3 text-2xl font-semibold">
-                        <img src="/favicon.svg" alt="" width="28" height="28" /> Pellix
-                    </h1>
-                    <p className="mt-4">
-                        What was declared, beside what was observed. Seven links from the page to the data, and nothing called working
-                        without evidence.
-                    </p>
-                    <ul className="mt-6 space-y-1.5 text-sm text-soft">
-                        <li className="flex items-center gap-2">
-                            <StateMark state="holds" /> holds: there is evidence, and it is fresh
-                        </li>
-                        <li className="flex items-center gap-2">
-                            <StateMark state="doubt" /> doubt: the evidence is thin or odd
-                        </li>
-                        <li className="flex items-center gap-2">
-                            <StateMark state="broken" /> broken: the evidence speaks against it
-                        </li>
-                        <li className="flex items-center gap-2">
-                            <StateMark state="unseen" /> unseen: nothing was observed yet
-                        </li>
-                        <li className="flex items-center gap-2">
-                            <StateMark state="stale" /> stale: the evidence has grown old
-                        </li>
-                    </ul>
-                </section>
-                <form onSubmit={submit} className="space-y-4 p-8" noValidate>
+        <Door>
+            {needsCode ? (
+                <CodeStep onBack={signIn.reset} onDone={goOn} />
+            ) : (
+                <form onSubmit={submit} className="space-y-4" noValidate>
                     <TextField
                         label="E-mail address"
                         type="email"
@@ -71,15 +54,50 @@ export function SignIn() {
                         error={problem?.errors.password?.[0]}
                         onChange={(event) => setPassword(event.target.value)}
                     />
-                    <FormProblem
-                        problem={problem}
-                        words={problem?.status === 429 ? 'Too many tries in a minute. Wait a minute, then try again.' : undefined}
-                    />
-                    <Button type="submit" look="main" disabled={signIn.isPending}>
-                        Sign in
-                    </Button>
+                    <FormProblem problem={problem} />
+                    <div className="flex items-center gap-5">
+                        <Button type="submit" look="main" disabled={signIn.isPending}>
+                            Sign in
+                        </Button>
+                        <Link to="/reset" className="text-accent underline underline-offset-4">
+                            Password forgotten
+                        </Link>
+                    </div>
                 </form>
+            )}
+        </Door>
+    );
+}
+
+function CodeStep({ onBack, onDone }: { onBack: () => void; onDone: () => void }) {
+    const [code, setCode] = useState('');
+    const check = useSignInCode();
+    const problem = check.error instanceof Problem ? check.error : null;
+    const submit = (event: FormEvent): void => {
+        event.preventDefault();
+        check.mutate({ code }, { onSuccess: onDone });
+    };
+
+    return (
+        <form onSubmit={submit} className="space-y-4" noValidate>
+            <TextField
+                label="One-time code"
+                name="code"
+                autoComplete="one-time-code"
+                autoFocus
+                className="font-mono"
+                value={code}
+                error={problem?.errors.code?.[0]}
+                note="Six digits from your authenticator. Without it, one of your recovery codes."
+                onChange={(event) => setCode(event.target.value)}
+            />
+            <FormProblem problem={problem} />
+            <div className="flex items-center gap-3">
+                <Button type="submit" look="main" disabled={check.isPending}>
+                    Sign in
+                </Button>
+                <Button onClick={onBack}>Back</Button>
             </div>
-        </main>
+        </form>
     );
 }

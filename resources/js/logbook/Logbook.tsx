@@ -6,6 +6,7 @@ import { Choice } from '../parts/Choice';
 import { TextField } from '../parts/Field';
 import { LOGBOOK_THINGS } from '../parts/vocabulary';
 import { Entries } from './Entries';
+import { LogbookTabs } from './LogbookTabs';
 
 /** Everything that was changed on a site: who, when, what, and from where. */
 export function Logbook() {
@@ -32,8 +33,9 @@ export function Logbook() {
 
     return (
         <div className="mx-auto max-w-7xl px-5 py-4">
+            <h1 className="mb-1 text-xl font-semibold">Logbook</h1>
+            <LogbookTabs />
             <div className="mb-3 flex flex-wrap items-end gap-3">
-                <h1 className="mr-4 pb-0.5 text-xl leading-8 font-semibold">Logbook</h1>
                 <div className="w-52">
                     <Choice
                         label="Thing"

@@ -8,6 +8,7 @@ import {
     LinkState,
     LogbookThing,
     RehearsalScreen,
+    SecurityMatter,
     TriggerKind,
     Wish,
 } from '../../../docs/vocabulary.json';
@@ -44,6 +45,7 @@ export const CHANGE_KINDS = ChangeKind['x-words'] as Record<
     { label: string; selector: boolean; members: (keyof Schemas['Change'])[]; code: boolean }
 >;
 export const CHANGE_PLACES = labels<Schemas['ChangePlace']>(ChangePlace['x-words']);
+export const SECURITY_MATTERS = labels<Schemas['SecurityMatter']>(SecurityMatter['x-words']);
 export const LOGBOOK_THINGS = LogbookThing['x-words'] as Record<Schemas['LogbookThing'], { label: string }>;
 export const SCREENS = labels<Schemas['RehearsalScreen']>(RehearsalScreen['x-words']);
 export const EXCLUSION_KINDS = labels<Schemas['ExclusionKind']>(ExclusionKind['x-words']);

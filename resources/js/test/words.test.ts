@@ -154,7 +154,18 @@ describe('finding', () => {
         goals: [{ key: 'joined', name: 'Joined the library' }],
         tags: [{ key: 'counter', name: 'Visit counter' }],
         events: [{ name: 'brochure_opened' }],
-        people: [{ id: 3, name: 'Ada Quill', email: 'ada@larkhollow.example', right: 'look' }],
+        people: [
+            {
+                id: 3,
+                name: 'Ada Quill',
+                email: 'ada@larkhollow.example',
+                right: 'look',
+                closed: false,
+                is_you: false,
+                uses_codes: false,
+                owns: 0,
+            },
+        ],
         pages: [{ id: 7, url: 'https://a.test/shelf' }],
         sites: [
             { key: 's', name: 'This one' },
