@@ -66,6 +66,11 @@ return [
     ],
 
     /*
+     * What the link has in it with which the first person of an empty copy makes their account.
+     */
+    'setup_code' => env('PELLIX_SETUP_CODE'),
+
+    /*
      * Password of the demo's person; made anew for every copy and never part of the repository.
      */
     'demo_password' => env('PELLIX_DEMO_PASSWORD'),

@@ -4,6 +4,7 @@ use App\Http\Controllers\AccountController;
 use App\Http\Controllers\AuditController;
 use App\Http\Controllers\AuditLogController;
 use App\Http\Controllers\AuditShareController;
+use App\Http\Controllers\BeginController;
 use App\Http\Controllers\BriefController;
 use App\Http\Controllers\CaptureController;
 use App\Http\Controllers\DecisionController;
@@ -47,6 +48,8 @@ use Illuminate\Support\Facades\Route;
 Route::post('session', [SessionController::class, 'store']);
 Route::post('session/code', [SessionController::class, 'code']);
 Route::middleware('throttle:links')->group(function (): void {
+    Route::get('begin', [BeginController::class, 'show']);
+    Route::post('begin', [BeginController::class, 'store']);
     Route::post('password-resets', [ResetController::class, 'store']);
     Route::get('password-resets/{token}', [ResetController::class, 'show']);
     Route::put('password-resets/{token}', [ResetController::class, 'update']);
@@ -68,6 +71,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::delete('account/sessions', [AccountController::class, 'endOtherSignIns']);
         Route::delete('account/sessions/{signIn}', [AccountController::class, 'endSignIn'])->whereNumber('signIn');
         Route::apiResource('tokens', TokenController::class)->only('index', 'destroy');
+        Route::post('sites', [SiteController::class, 'store']);
+        Route::post('host-checks', [SiteController::class, 'checkHosts'])->middleware('throttle:tests');
         Route::middleware('confirmed')->group(function (): void {
             Route::post('tokens', [TokenController::class, 'store']);
             Route::post('account/codes', [AccountController::class, 'prepareCodes']);
@@ -81,6 +86,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
         // Each group names the right that its routes need (App\Rights\Right).
         Route::middleware('right:look')->group(function (): void {
             Route::get('/', [SiteController::class, 'show']);
+            Route::get('settings', [SiteController::class, 'settings']);
+            Route::get('first-steps', [SiteController::class, 'firstSteps']);
             Route::apiResource('experiments', ExperimentController::class)->only('index', 'show');
             Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
             Route::get('experiments/{experiment}/revisions', [ExperimentController::class, 'revisions']);
@@ -170,6 +177,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::delete('rehearsals/{rehearsal}', [RehearsalController::class, 'destroy'])->whereNumber('rehearsal');
             Route::put('experiments/{experiment}/draft', [ExperimentController::class, 'keep']);
             Route::post('pages', [PageController::class, 'store']);
+            Route::post('first-steps/page', [SiteController::class, 'provePage']);
             Route::delete('pages/{page}', [PageController::class, 'destroy'])->whereNumber('page');
             Route::post('pages/{page}/inspections', [PageController::class, 'inspect'])->whereNumber('page');
             Route::put('page-groups', [PageGroupController::class, 'update']);
@@ -214,6 +222,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('security-log', [SecurityLogController::class, 'index']);
             Route::get('invitations', [InvitationController::class, 'index']);
             Route::middleware('confirmed')->group(function (): void {
+                Route::put('settings', [SiteController::class, 'update']);
+                Route::put('archived', [SiteController::class, 'archive']);
+                Route::delete('archived', [SiteController::class, 'unarchive']);
                 Route::post('invitations', [InvitationController::class, 'store']);
                 Route::delete('invitations/{invitation}', [InvitationController::class, 'destroy'])->whereNumber('invitation');
                 Route::put('people/{person}', [PersonController::class, 'update'])->whereNumber('person');

@@ -35,6 +35,6 @@ Schedule::command('pellix:rotate')->name('rotate')->hourly();
 
 // Every known page is inspected again each night, so that one that lost its code is noticed by the morning.
 Schedule::call(static function (Scanner $scanner): void {
-    Site::query()->whereHas('pages')->whereDoesntHave('scans', static fn ($scans) => $scans->where('state', 'running'))
+    Site::query()->whereNull('archived_at')->whereHas('pages')->whereDoesntHave('scans', static fn ($scans) => $scans->where('state', 'running'))
         ->each(static fn (Site $site) => $scanner->start($site, 'inspect', 'the daily scan'));
 })->name('daily scan')->dailyAt('03:30')->withoutOverlapping();

@@ -278,7 +278,7 @@ final readonly class Collector
         }
         $site = $this->known?->get($key);
         if ($site === null) {
-            $row = $this->execute(['select id, hosts, page_parameters from sites where `key` = ?', [$key]])->fetch(PDO::FETCH_OBJ);
+            $row = $this->execute(['select id, hosts, page_parameters from sites where `key` = ? and archived_at is null', [$key]])->fetch(PDO::FETCH_OBJ);
             $site = $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
             $site === null || $this->known?->keep($key, $site);
         }

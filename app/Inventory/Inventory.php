@@ -89,6 +89,14 @@ final readonly class Inventory
         return ['added' => $added, 'known' => count($good) - $added, 'refused' => $refused];
     }
 
+    /** The page of an address as somebody types it. */
+    public function known(Site $site, string $typed): ?Page
+    {
+        $address = Address::resolve(trim($typed), $this->home($site));
+
+        return $address === null ? null : $site->pages()->where('hash', self::hash($address))->where('url', $address)->first();
+    }
+
     /**
      * Addresses that events came from and that are no pages of the inventory: anybody can send events, so they are offered to
      * a person, and not fetched before. With a port they are not offered at all, unless the site's pages have it.

@@ -17,7 +17,7 @@ final readonly class Watched
 {
     /** Model => columns that are worth an entry. */
     public const COLUMNS = [
-        Site::class => ['name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds', 'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'page_groups', 'page_parameters', 'naming'],
+        Site::class => ['name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds', 'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'page_groups', 'page_parameters', 'naming', 'two_people'],
         Goal::class => ['definition'],
         EventDefinition::class => ['meaning', 'sent_from', 'schema', 'examples'],
         Brief::class => ['recipient', 'message', 'guard_ms', 'expires_at', 'revoked_at'],

@@ -18,6 +18,9 @@ use Pellix\Core\Wiring\Snippet;
  * A web site that a specialist looks after.
  *
  * @property list<string>                  $page_parameters
+ * @property array<string, string>|null    $settings_since
+ * @property \Carbon\CarbonImmutable|null  $archived_at
+ * @property bool                          $two_people
  * @property int                           $definitions
  * @property int                           $published_number
  * @property-read object{right: string}    $pivot            where it was read as one of a person's
@@ -29,7 +32,7 @@ class Site extends Model
 
     protected $fillable = [
         'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
-        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming', 'published_number', 'held_publication', 'publishing',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming', 'published_number', 'held_publication', 'publishing', 'settings_since', 'archived_at', 'two_people',
     ];
 
     protected $casts = [
@@ -48,9 +51,12 @@ class Site extends Model
         'published_number' => 'integer',
         'held_publication' => 'integer',
         'publishing' => StoredJson::class,
+        'settings_since' => StoredJson::class,
+        'archived_at' => 'immutable_datetime',
+        'two_people' => 'boolean',
     ];
 
-    protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'page_parameters' => '[]', 'definitions' => 0, 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false];
+    protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'page_parameters' => '[]', 'definitions' => 0, 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false, 'two_people' => false];
 
     public function getRouteKeyName(): string
     {

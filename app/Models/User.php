@@ -22,6 +22,7 @@ use Laravel\Sanctum\TransientToken;
  * @property list<string>|null    $recovery_codes hashes of those that were not used
  * @property CarbonImmutable|null $deactivated_at
  * @property CarbonImmutable|null $password_at
+ * @property bool                 $makes_sites
  * @property-read object{right: string, closed_at: string|null} $pivot where it was read as one of a site's
  */
 class User extends Authenticatable
@@ -32,13 +33,13 @@ class User extends Authenticatable
     /** @use HasFactory<UserFactory> */
     use HasFactory;
 
-    protected $fillable = ['name', 'email', 'password', 'password_at'];
+    protected $fillable = ['name', 'email', 'password', 'password_at', 'makes_sites'];
 
     protected $hidden = ['password', 'remember_token', 'codes_secret', 'recovery_codes'];
 
     protected $casts = [
         'password' => 'hashed', 'codes_secret' => 'encrypted', 'codes_since' => 'immutable_datetime', 'codes_step' => 'integer',
-        'recovery_codes' => StoredJson::class, 'deactivated_at' => 'immutable_datetime', 'password_at' => 'immutable_datetime',
+        'recovery_codes' => StoredJson::class, 'makes_sites' => 'boolean', 'deactivated_at' => 'immutable_datetime', 'password_at' => 'immutable_datetime',
     ];
 
     /** Null on a site that the person does not look after, or that the token which they use is not for. */

@@ -34,6 +34,12 @@ class SiteFile
         }
     }
 
+    /** From now on the snippet finds nothing, and does nothing. */
+    public function remove(string $key): void
+    {
+        $this->files->delete(config('pellix.published')."/{$key}.js");
+    }
+
     /** @param list<string> $parts */
     public function text(string $configuration, array $parts): string
     {

@@ -222,6 +222,12 @@ SQL
     die "MariaDB did not start; see $PELLIX_DATA/log/mariadb.log"
 }
 
+# companion DEMO-PORT : the demo, on a copy that did not begin empty
+companion() {
+    [ ! -e "$PELLIX_DATA/empty" ] || return 0
+    printf 'PELLIX_COMPANION=Demo\\DemoProvider\nPELLIX_DEMO_ORIGIN=http://larkhollow.localhost:%s\nPELLIX_DEMO_PASSWORD=%s\n' "$1" "$(secret demo 10)"
+}
+
 # write_settings PORT DEMO-PORT : the configuration that Laravel and the collector read
 write_settings() {
     (
@@ -241,9 +247,9 @@ SESSION_COOKIE=pellix_session_$1
 CACHE_STORE=database
 QUEUE_CONNECTION=database
 LOG_CHANNEL=single
-PELLIX_COMPANION=Demo\\DemoProvider
-PELLIX_DEMO_ORIGIN=http://larkhollow.localhost:$2
-PELLIX_DEMO_PASSWORD=$(secret demo 10)
+$(companion "$2")
+PELLIX_SETUP_CODE=$(secret setup 16)
+PELLIX_FETCH_PRIVATE=${PELLIX_FETCH_PRIVATE:-0}
 PELLIX_SITE_EVENTS=${PELLIX_SITE_EVENTS:-2000}
 PELLIX_BUCKETS=$BUCKETS
 PELLIX_KEEP_EVENTS=${PELLIX_KEEP_EVENTS:-0}

@@ -121,7 +121,7 @@ serve_for_tests() {
         "$PELLIX_DATA/.env" >"$PELLIX_DATA/feature/.env"
     export PELLIX_FEATURE_DATA="$PELLIX_DATA/feature" PELLIX_TEST_DATA="$PELLIX_DATA" PELLIX_TEST_SOCKET="$RUN/db.sock"
     export PELLIX_TEST_ORIGIN="http://localhost:$port" PELLIX_TEST_DEMO_ORIGIN="http://larkhollow.localhost:$demo_port"
-    PELLIX_TEST_PASSWORD="$(secret demo 6)"
+    PELLIX_TEST_PASSWORD="$(secret demo 10)"
     PELLIX_TEST_DB_PASSWORD="$(secret database 20)"
     export PELLIX_TEST_PASSWORD PELLIX_TEST_DB_PASSWORD
 }

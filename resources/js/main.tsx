@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Problem } from './api/client';
 import { useSession } from './api/queries';
+import { useBegin } from './api/sites';
 import { address } from './app/address';
 import { Confirm } from './app/Confirm';
 import { NoSite } from './app/NoSite';
@@ -22,15 +23,20 @@ function Broken() {
 /** From `/` to the first site of whoever is signed in. */
 function FirstSite() {
     const session = useSession();
-    const first = session.data?.sites[0];
-    if (session.isPending) {
+    const begin = useBegin();
+    const first = session.data?.sites.find(({ archived }) => !archived) ?? session.data?.sites[0];
+    if (session.isPending || (!session.data && begin.isPending)) {
         return null;
     }
     if (!session.data) {
-        return <Navigate to="/sign-in" replace />;
+        return <Navigate to={begin.data?.awaited ? '/begin' : '/sign-in'} replace />;
     }
 
-    return first ? <Navigate to={address.bench(first.key)} replace /> : <NoSite name={session.data.name} />;
+    return first ? (
+        <Navigate to={address.bench(first.key)} replace />
+    ) : (
+        <NoSite name={session.data.name} makesSites={session.data.makes_sites} />
+    );
 }
 
 /** Each view is loaded when it is first gone to. */
@@ -40,6 +46,16 @@ const router = createBrowserRouter([
         path: '/sign-in',
         hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
         lazy: async () => ({ Component: (await import('./app/SignIn')).SignIn }),
+    },
+    {
+        path: '/begin',
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
+        lazy: async () => ({ Component: (await import('./sites/Begin')).Begin }),
+    },
+    {
+        path: '/new-site',
+        hydrateFallbackElement: <p className="p-6 text-soft">Reading…</p>,
+        lazy: async () => ({ Component: (await import('./sites/NewSite')).NewSite }),
     },
     {
         path: '/reset/:token?',
@@ -85,6 +101,8 @@ const router = createBrowserRouter([
             { path: 'notices/told', lazy: async () => ({ Component: (await import('./notices/Told')).Told }) },
             { path: 'notices/outbox/:mail?', lazy: async () => ({ Component: (await import('./notices/Outbox')).Outbox }) },
             { path: 'learned', lazy: async () => ({ Component: (await import('./experiments/Learned')).Learned }) },
+            { path: 'first-steps', lazy: async () => ({ Component: (await import('./sites/FirstSteps')).FirstSteps }) },
+            { path: 'settings', lazy: async () => ({ Component: (await import('./sites/SettingsPage')).SettingsPage }) },
             { path: 'account/:part?', lazy: async () => ({ Component: (await import('./account/AccountPage')).AccountPage }) },
             { path: 'logbook/security', lazy: async () => ({ Component: (await import('./logbook/SecurityLog')).SecurityLog }) },
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },

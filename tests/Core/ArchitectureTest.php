@@ -28,6 +28,7 @@ arch('the application knows neither its demo nor its bench nor its tests')
 const CORE = [
     'Assignment' => [],
     'Audit' => ['Assignment', 'Chain', 'Counting', 'Events', 'Experiments', 'Formats', 'Goals', 'Rules', 'Segments', 'Statistics', 'Wiring/Findings'],
+    'Beginning' => ['Chain'],
     'Chain' => ['Statistics'],
     'Counting' => ['Events', 'Experiments', 'Formats', 'Goals', 'Rules', 'Segments', 'Statistics'],
     'Events' => ['Formats', 'Pages', 'Rules'],
@@ -45,6 +46,7 @@ const CORE = [
     'Rules' => ['Formats', 'Segments'],
     'Segments' => [],
     'SignIn' => [],
+    'Sites' => [],
     'Statistics' => [],
     'Triggers' => ['Events', 'Formats', 'Happenings', 'Rules'],
     'Vocabulary' => ['Audit', 'Chain', 'Events', 'Experiments', 'Goals', 'Happenings', 'Notices', 'Planning', 'Rehearsal', 'Rules', 'SignIn', 'Wiring', 'Wiring/Findings', 'Wiring/Tags'],
@@ -67,7 +69,7 @@ const APP = [
     'Console' => ['Audits', 'Cli', 'Experiments', 'Logbook', 'Models', 'Publishing', 'ReadModel', 'Rehearsals', 'SignIn', 'Storage'],
     'Experiments' => ['Bounds', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals'],
     'Fetching' => ['Models'],
-    'Http' => ['AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Loupe', 'Measures', 'Models', 'Notices', 'Observation', 'People', 'Publishing', 'ReadModel', 'ReadoutReport', 'Readouts', 'Rehearsals', 'Rights', 'Scanning', 'SignIn'],
+    'Http' => ['AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Loupe', 'Measures', 'Models', 'Notices', 'Observation', 'People', 'Publishing', 'ReadModel', 'ReadoutReport', 'Readouts', 'Rehearsals', 'Rights', 'Scanning', 'SignIn', 'Sites'],
     'Inventory' => ['Bounds', 'Fetching', 'Models', 'ReadModel'],
     'Logbook' => ['Models'],
     'Loupe' => ['Collector', 'Experiments', 'Measures', 'Models', 'Publishing', 'ReadModel', 'Rights'],
@@ -86,6 +88,7 @@ const APP = [
     'Rights' => [],
     'Scanning' => ['Fetching', 'Inventory', 'Models'],
     'SignIn' => ['Logbook', 'Models'],
+    'Sites' => ['Fetching', 'Logbook', 'Measures', 'Models', 'Publishing', 'ReadModel'],
     'Storage' => ['Collector', 'Models', 'ReadModel'],
 ];
 

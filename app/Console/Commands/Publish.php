@@ -14,6 +14,6 @@ class Publish extends Command
 
     public function handle(Publisher $publisher): void
     {
-        Site::query()->each(static fn (Site $site) => $publisher->renew($site));
+        Site::query()->whereNull('archived_at')->each(static fn (Site $site) => $publisher->renew($site));
     }
 }

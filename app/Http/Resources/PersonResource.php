@@ -20,9 +20,9 @@ class PersonResource extends JsonResource
         foreach ($this->sites()->orderBy('name')->get() as $site) {
             $right = Right::from($site->pivot->right);
             $right = $token === null ? $right : $token->narrowed($site, $right);
-            $right === null || $sites[] = ['key' => $site->key, 'name' => $site->name, 'right' => $right->value];
+            $right === null || $sites[] = ['key' => $site->key, 'name' => $site->name, 'right' => $right->value, 'archived' => $site->archived_at !== null];
         }
 
-        return ['name' => $this->name, 'email' => $this->email, 'sites' => $sites];
+        return ['name' => $this->name, 'email' => $this->email, 'makes_sites' => $this->makes_sites && $token === null, 'sites' => $sites];
     }
 }

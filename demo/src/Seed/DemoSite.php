@@ -57,7 +57,7 @@ final class DemoSite
     {
         $now = CarbonImmutable::now('UTC');
         $person = User::query()->create([
-            'name' => self::PERSON, 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'),
+            'name' => self::PERSON, 'email' => 'ines@larkhollow.example', 'password' => config('pellix.demo_password'), 'makes_sites' => true,
         ]);
         $site = Site::query()->create([
             'key' => Library::SITE_KEY, 'name' => 'Larkhollow Instrument Library', 'hosts' => [Library::HOST, Library::DESK_HOST, Library::PAY_HOST], 'time_zone' => 'Europe/Lisbon',

@@ -58,7 +58,7 @@ export function Shell() {
                 Skip to the content
             </a>
             <header className="flex flex-wrap items-center gap-x-6 gap-y-1 bg-ink px-5 py-2 text-white">
-                <SiteSwitcher sites={session.data.sites} current={known?.name ?? 'Choose a site'} />
+                <SiteSwitcher sites={session.data.sites} current={known?.name ?? 'Choose a site'} makesSites={session.data.makes_sites} />
                 <nav aria-label="Sections" className="flex gap-1">
                     <Section to={address.bench(site)}>Bench</Section>
                     <Section to={address.wiring(site)}>Wiring</Section>
@@ -76,6 +76,11 @@ export function Shell() {
                 <PersonMenu name={session.data.name} onHelp={() => setHelping(true)} />
             </header>
             <main id="main" tabIndex={-1} className="focus:outline-none">
+                {known?.archived && (
+                    <p role="status" className="border-b border-line bg-leaf px-5 py-1.5 text-doubt-ink">
+                        This site is archived: nothing is taken for it, and nothing can be changed.
+                    </p>
+                )}
                 {known ? <Outlet /> : <p className="p-6">You look after no site with the key “{site}”. Choose another one above.</p>}
             </main>
             <Finder open={finding} onClose={() => setFinding(false)} />
@@ -100,7 +105,13 @@ function Section({ to, children }: { to: string; children: string }) {
 const PANEL = 'z-20 mt-1 min-w-56 border border-ink bg-leaf py-1 text-ink focus:outline-none';
 const ITEM = 'block w-full px-3 py-1 text-left data-focus:bg-accent data-focus:text-white';
 
-function SiteSwitcher({ sites, current }: { sites: { key: string; name: string }[]; current: string }) {
+interface Switching {
+    sites: { key: string; name: string; archived: boolean }[];
+    current: string;
+    makesSites: boolean;
+}
+
+function SiteSwitcher({ sites, current, makesSites }: Switching) {
     return (
         <Menu>
             <MenuButton className="flex items-center gap-2 font-semibold" aria-label={`Site: ${current}`}>
@@ -115,9 +126,17 @@ function SiteSwitcher({ sites, current }: { sites: { key: string; name: string }
                     <MenuItem key={one.key}>
                         <NavLink to={address.bench(one.key)} className={ITEM}>
                             {one.name} <span className="font-mono text-xs">{one.key}</span>
+                            {one.archived && ' (archived)'}
                         </NavLink>
                     </MenuItem>
                 ))}
+                {makesSites && (
+                    <MenuItem>
+                        <NavLink to="/new-site" className={`${ITEM} border-t border-line`}>
+                            Make a site
+                        </NavLink>
+                    </MenuItem>
+                )}
             </MenuItems>
         </Menu>
     );
@@ -135,6 +154,16 @@ function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
                 <MenuItem>
                     <NavLink to={address.account(site)} className={ITEM}>
                         Your account
+                    </NavLink>
+                </MenuItem>
+                <MenuItem>
+                    <NavLink to={address.settings(site)} className={ITEM}>
+                        Site settings
+                    </NavLink>
+                </MenuItem>
+                <MenuItem>
+                    <NavLink to={address.firstSteps(site)} className={ITEM}>
+                        First steps of this site
                     </NavLink>
                 </MenuItem>
                 <MenuItem>

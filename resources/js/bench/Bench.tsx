@@ -138,6 +138,8 @@ function StageFilter({ all, chosen }: { all: Experiment[]; chosen: string | null
 }
 
 function Nothing({ any }: { any: boolean }) {
+    const site = useSiteKey();
+
     return (
         <div className="border-y border-line bg-leaf p-10 text-center">
             <p className="mx-auto max-w-xl">
@@ -145,6 +147,11 @@ function Nothing({ any }: { any: boolean }) {
                     ? 'No experiment is in this state.'
                     : 'There is no experiment yet. Make one: name the page, say what each variant changes, and which page counts as the goal. Pellix then shows, link by link, whether it works.'}
             </p>
+            {!any && (
+                <ButtonLink to={address.firstSteps(site)} className="mt-4">
+                    First steps of a new site
+                </ButtonLink>
+            )}
         </div>
     );
 }

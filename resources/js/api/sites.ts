@@ -1,0 +1,80 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api, type Schemas } from './client';
+
+export type SiteDraft = Schemas['SiteDraft'];
+export type SiteSettings = Schemas['SiteSettings'];
+
+const LOOKED_AT = 3000;
+
+export const useBegin = () =>
+    useQuery({ queryKey: ['begin'], queryFn: () => answer(api.GET('/api/begin')), staleTime: Infinity, retry: false });
+
+export function useMakeFirst() {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: { code: string; name: string; email: string; password: string }) => answer(api.POST('/api/begin', { body })),
+        onSuccess: (person) => client.setQueryData(['session'], person),
+    });
+}
+
+export const useCheckHosts = () =>
+    useMutation({ mutationFn: (hosts: string[]) => answer(api.POST('/api/host-checks', { body: { hosts } })) });
+
+export function useMakeSite() {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: SiteDraft) => answer(api.POST('/api/sites', { body })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['session'] }),
+    });
+}
+
+export const useSiteSettings = (site: string) =>
+    useQuery({
+        queryKey: ['site-settings', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/settings', { params: { path: { site } } })),
+    });
+
+export function useKeepSettings(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (body: SiteDraft) => answer(api.PUT('/api/sites/{site}/settings', { params: { path: { site } }, body })),
+        onSuccess: (kept) => {
+            client.setQueryData(['site-settings', site], kept);
+
+            return Promise.all([['site', site], ['session']].map((queryKey) => client.invalidateQueries({ queryKey })));
+        },
+    });
+}
+
+export function useArchive(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (isArchived: boolean) =>
+            isArchived
+                ? answer(api.PUT('/api/sites/{site}/archived', { params: { path: { site } } }))
+                : answer(api.DELETE('/api/sites/{site}/archived', { params: { path: { site } } })),
+        onSuccess: () => Promise.all([['site-settings', site], ['session']].map((queryKey) => client.invalidateQueries({ queryKey }))),
+    });
+}
+
+/** Looked at again and again: evidence arrives while somebody waits for it. */
+export const useFirstSteps = (site: string) =>
+    useQuery({
+        queryKey: ['first-steps', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/first-steps', { params: { path: { site } } })),
+        refetchInterval: LOOKED_AT,
+    });
+
+/** Adds a page to those that are known, and inspects it at once. */
+export function useProvePage(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (url: string) => answer(api.POST('/api/sites/{site}/first-steps/page', { params: { path: { site } }, body: { url } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['first-steps', site] }),
+    });
+}
