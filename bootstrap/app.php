@@ -2,6 +2,7 @@
 
 use App\Http\Controllers\HealthController;
 use App\Http\Controllers\LoupeController;
+use App\Http\Middleware\AskFirst;
 use App\Http\Middleware\KeepSignIn;
 use App\Http\Middleware\ReadableJson;
 use App\Http\Middleware\RequireConfirmation;
@@ -54,7 +55,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withMiddleware(function (Middleware $middleware): void {
         // The collector answers other origins itself (public/collect.php); the interface and its API are same-origin.
         $middleware->remove(HandleCors::class);
-        $middleware->alias(['right' => RequireRight::class, 'signed-in' => RequireSignIn::class, 'confirmed' => RequireConfirmation::class]);
+        $middleware->alias(['right' => RequireRight::class, 'signed-in' => RequireSignIn::class, 'confirmed' => RequireConfirmation::class, 'ask-first' => AskFirst::class]);
         $middleware->statefulApi();
         $middleware->appendToGroup('api', KeepSignIn::class);
         $middleware->appendToGroup('web', KeepSignIn::class);

@@ -29,6 +29,7 @@ use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
 use App\Http\Controllers\PlanController;
 use App\Http\Controllers\PublicationController;
+use App\Http\Controllers\PublishRequestController;
 use App\Http\Controllers\ReadoutController;
 use App\Http\Controllers\ReconciliationController;
 use App\Http\Controllers\RehearsalController;
@@ -105,6 +106,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::apiResource('findings', FindingController::class)->only('index');
             Route::apiResource('briefs', BriefController::class)->only('index');
             Route::get('people', [PersonController::class, 'index']);
+            Route::get('requests', [PublishRequestController::class, 'index']);
             Route::delete('people/me', [PersonController::class, 'leave'])->middleware('signed-in');
             Route::get('wiring', [WiringController::class, 'show']);
             Route::get('wiring/versions/{wiringVersion}/differences', [WiringController::class, 'differences'])->whereNumber('wiringVersion');
@@ -150,6 +152,8 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('audit-logs/{auditLog}', [AuditLogController::class, 'show'])->whereNumber('auditLog');
         });
         Route::middleware('right:work')->group(function (): void {
+            Route::post('requests', [PublishRequestController::class, 'store']);
+            Route::delete('requests/{publishRequest}', [PublishRequestController::class, 'destroy'])->whereNumber('publishRequest');
             Route::post('inspections', [InspectionController::class, 'store']);
             Route::post('inspections/archive', [InspectionController::class, 'archive']);
             Route::apiResource('experiments', ExperimentController::class)->only('store', 'update', 'destroy');
@@ -205,7 +209,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::post('plan', [EventPlanController::class, 'import']);
         });
         // What pages run is published by somebody who is there.
-        Route::middleware(['right:publish', 'confirmed'])->group(function (): void {
+        Route::middleware(['right:publish', 'confirmed', 'ask-first'])->group(function (): void {
             Route::put('experiments/{experiment}/kept', [ExperimentController::class, 'serve']);
             Route::post('experiments/{experiment}/stage', [ExperimentController::class, 'move']);
             Route::post('experiments/{experiment}/decisions', [DecisionController::class, 'store']);
@@ -216,7 +220,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
         });
         Route::middleware('right:publish')->group(function (): void {
             Route::post('events', [ServerEventController::class, 'store']);
-            Route::put('capture', [CaptureController::class, 'update']);
+            Route::put('capture', [CaptureController::class, 'update'])->middleware('ask-first');
         });
         Route::middleware(['right:own', 'signed-in'])->group(function (): void {
             Route::get('security-log', [SecurityLogController::class, 'index']);

@@ -13,22 +13,29 @@ final readonly class HostCheck
     {
     }
 
-    /** @return array{host: string, answers: bool, words: string} */
-    public function of(string $host): array
+    /**
+     * @param string $host  as it is kept
+     * @param string $typed as it was typed: an address says by which scheme and port
+     *
+     * @return array{host: string, answers: bool, words: string}
+     */
+    public function of(string $host, string $typed): array
     {
         // Nothing is kept: the fetcher only needs to know what may be fetched.
         $site = new Site(['hosts' => [$host]]);
+        preg_match('~\A\s*(?:(https?)://)?[^/?#:]*(:\d{1,5})?~i', $typed, $m);
         $last = '';
-        foreach (['https', 'http'] as $scheme) {
+        foreach (($m[1] ?? '') === '' ? ['https', 'http'] : [strtolower($m[1])] as $scheme) {
+            $origin = "{$scheme}://{$host}".($m[2] ?? '').'/';
             try {
-                $page = $this->fetcher->fetch($site, "{$scheme}://{$host}/");
+                $page = $this->fetcher->fetch($site, $origin);
 
-                return ['host' => $host, 'answers' => $page->status < 500, 'words' => "{$scheme}://{$host}/ answers {$page->status}."];
+                return ['host' => $host, 'answers' => $page->status < 500, 'words' => "{$origin} answers {$page->status}."];
             } catch (FetchFailed $e) {
                 $last = $e->getMessage();
                 // That it leads elsewhere is an answer too.
                 if (str_contains($last, 'none of this site')) {
-                    return ['host' => $host, 'answers' => true, 'words' => "It answers, and leads to another host: {$last}"];
+                    return ['host' => $host, 'answers' => true, 'words' => "It answers, and leads elsewhere: {$last}"];
                 }
             }
         }

@@ -6,6 +6,7 @@ import { Problem } from './api/client';
 import { useSession } from './api/queries';
 import { useBegin } from './api/sites';
 import { address } from './app/address';
+import { AskOthers } from './app/AskOthers';
 import { Confirm } from './app/Confirm';
 import { NoSite } from './app/NoSite';
 import { Shell } from './app/Shell';
@@ -102,6 +103,7 @@ const router = createBrowserRouter([
             { path: 'notices/outbox/:mail?', lazy: async () => ({ Component: (await import('./notices/Outbox')).Outbox }) },
             { path: 'learned', lazy: async () => ({ Component: (await import('./experiments/Learned')).Learned }) },
             { path: 'first-steps', lazy: async () => ({ Component: (await import('./sites/FirstSteps')).FirstSteps }) },
+            { path: 'requests/:request?', lazy: async () => ({ Component: (await import('./requests/Requests')).Requests }) },
             { path: 'settings', lazy: async () => ({ Component: (await import('./sites/SettingsPage')).SettingsPage }) },
             { path: 'account/:part?', lazy: async () => ({ Component: (await import('./account/AccountPage')).AccountPage }) },
             { path: 'logbook/security', lazy: async () => ({ Component: (await import('./logbook/SecurityLog')).SecurityLog }) },
@@ -142,6 +144,7 @@ createRoot(document.getElementById('root') as HTMLElement).render(
         <QueryClientProvider client={client}>
             <RouterProvider router={router} />
             <Confirm />
+            <AskOthers />
         </QueryClientProvider>
     </StrictMode>,
 );

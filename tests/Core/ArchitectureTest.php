@@ -60,6 +60,7 @@ const CORE = [
 ];
 
 const APP = [
+    'Approvals' => ['Logbook', 'Models', 'Rights', 'SignIn'],
     'AuditReport' => [],
     'Audits' => ['Logbook', 'Models', 'Notices', 'Storage'],
     'Bounds' => [],
@@ -69,7 +70,7 @@ const APP = [
     'Console' => ['Audits', 'Cli', 'Experiments', 'Logbook', 'Models', 'Publishing', 'ReadModel', 'Rehearsals', 'SignIn', 'Storage'],
     'Experiments' => ['Bounds', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals'],
     'Fetching' => ['Models'],
-    'Http' => ['AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Loupe', 'Measures', 'Models', 'Notices', 'Observation', 'People', 'Publishing', 'ReadModel', 'ReadoutReport', 'Readouts', 'Rehearsals', 'Rights', 'Scanning', 'SignIn', 'Sites'],
+    'Http' => ['Approvals', 'AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Loupe', 'Measures', 'Models', 'Notices', 'Observation', 'People', 'Publishing', 'ReadModel', 'ReadoutReport', 'Readouts', 'Rehearsals', 'Rights', 'Scanning', 'SignIn', 'Sites'],
     'Inventory' => ['Bounds', 'Fetching', 'Models', 'ReadModel'],
     'Logbook' => ['Models'],
     'Loupe' => ['Collector', 'Experiments', 'Measures', 'Models', 'Publishing', 'ReadModel', 'Rights'],

@@ -2,6 +2,7 @@
 
 namespace App\Http\Controllers;
 
+use App\Approvals\Approvals;
 use App\Experiments\ChangePreview;
 use App\Experiments\ExperimentLife;
 use App\Experiments\ExperimentStore;
@@ -16,11 +17,11 @@ use App\Models\Experiment;
 use App\Models\ExperimentRevision;
 use App\Models\Site;
 use App\Rights\Right;
+use Illuminate\Http\Exceptions\HttpResponseException;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
-use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\EpochChange;
 use Pellix\Core\Experiments\Experiment as Declared;
@@ -29,7 +30,7 @@ use Pellix\Core\InvalidInput;
 
 class ExperimentController extends Controller
 {
-    public function __construct(private readonly ExperimentStore $store)
+    public function __construct(private readonly ExperimentStore $store, private readonly Approvals $approvals)
     {
     }
 
@@ -55,7 +56,7 @@ class ExperimentController extends Controller
         $declared = $request->declared($site);
         if (Stage::from($experiment->state)->hasStarted() && Revisions::reachVisitors($experiment->declaration(), $declared)) {
             // Visitors notice this one.
-            Gate::authorize(Right::Publish->value, $site);
+            return $this->publishing($request, $site, fn (): ExperimentResource => new ExperimentResource($this->store->replace($experiment, $declared, $request->user(), SaveExperimentRequest::revision($request))));
         }
 
         return new ExperimentResource($this->store->replace($experiment, $declared, $request->user(), SaveExperimentRequest::revision($request)));
@@ -109,10 +110,8 @@ class ExperimentController extends Controller
             'end' => ['present', 'nullable', 'string', 'max:20'],
             'end_visitors' => ['present', 'nullable', 'integer', 'between:1,1000000000'],
         ]);
-        if ($experiment->state !== 'draft') {
-            Gate::authorize(Right::Publish->value, $site);
-        }
-        $notes = $timetable->set($experiment, $given['start'], $given['end'], $given['end_visitors'], $request->user());
+        $set = static fn (): array => $timetable->set($experiment, $given['start'], $given['end'], $given['end_visitors'], $request->user());
+        $notes = $experiment->state === 'draft' ? $set() : $this->publishing($request, $site, $set);
 
         return response()->json(['experiment' => new ExperimentResource($experiment->refresh()->load('goals', 'unfinished')), 'notes' => $notes]);
     }
@@ -159,5 +158,24 @@ class ExperimentController extends Controller
         return response()->json(self::readable($experiment)->toArray(), 200, [
             'Content-Disposition' => "attachment; filename=\"{$experiment->key}.experiment.json\"",
         ], JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE);
+    }
+
+    /**
+     * Does what visitors notice: for whoever may publish, and on a site that wants two people as the answer to what somebody else asked for.
+     *
+     * @template T
+     *
+     * @param \Closure(): T $do
+     *
+     * @return T
+     */
+    private function publishing(Request $request, Site $site, \Closure $do): mixed
+    {
+        $request->user()->can(Right::Publish->value, $site) || throw new HttpResponseException($this->approvals->refusal($site, $request->user(), 'You may prepare this; somebody who may publish does it.'));
+        $asked = $this->approvals->before($request, $site);
+        $done = $do();
+        $asked === null || $this->approvals->done($site, $asked, $request->user());
+
+        return $done;
     }
 }

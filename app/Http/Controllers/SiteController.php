@@ -49,7 +49,7 @@ class SiteController extends Controller
         $typed = $request->validate(['hosts' => ['required', 'array', 'list', 'max:'.self::HOSTS_AT_ONCE], 'hosts.*' => ['required', 'string', 'max:300']])['hosts'];
         $hosts = array_map(static fn (string $one, int $i): string => self::read(static fn (): string => Host::read($one, "hosts.{$i}")), $typed, array_keys($typed));
 
-        return response()->json(array_map($check->of(...), $hosts));
+        return response()->json(array_map($check->of(...), $hosts, $typed));
     }
 
     public function settings(Site $site): SiteSettingsResource

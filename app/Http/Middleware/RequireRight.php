@@ -2,6 +2,7 @@
 
 namespace App\Http\Middleware;
 
+use App\Approvals\Approvals;
 use App\Logbook\SecurityLog;
 use App\Rights\Right;
 use Closure;
@@ -13,7 +14,7 @@ use Symfony\Component\HttpFoundation\Response;
 /** Guards a route below a site: a person who does not look after it learns not even that it exists. */
 class RequireRight
 {
-    public function __construct(private readonly SecurityLog $log)
+    public function __construct(private readonly SecurityLog $log, private readonly Approvals $approvals)
     {
     }
 
@@ -26,6 +27,9 @@ class RequireRight
         }
         if (! Gate::allows($right, $site)) {
             $this->log->note(SecurityMatter::RightRefused, $request->user(), $site, "{$right}: {$request->method()} {$request->path()}");
+            if ($right === Right::Publish->value && Gate::allows(Right::Work->value, $site)) {
+                return $this->approvals->refusal($site, $request->user(), 'You may prepare this; somebody who may publish does it.');
+            }
             abort(403, "This needs the right to {$right} on the site; ask whoever owns it.");
         }
         abort_if($site->archived_at !== null && $right !== Right::Look->value && ! $request->isMethodSafe() && ! str_ends_with($request->path(), '/archived'), 409, 'This site is archived. Its owner takes it from the archive first.');

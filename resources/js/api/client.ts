@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { offerToAsk } from './asking';
 import { confirmFirst } from './confirming';
 import type { components, paths } from './schema';
 import { untouchedSeconds } from './touched';
@@ -43,6 +44,8 @@ const sendToken: Middleware = {
 
 export const api = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' });
 api.use(sendToken);
+// Answers pass the last one first: whoever had to prove who they are may still have to ask.
+api.use(offerToAsk);
 api.use(confirmFirst);
 
 /** The data of an answer, or a Problem thrown. */

@@ -157,6 +157,11 @@ function PersonMenu({ name, onHelp }: { name: string; onHelp: () => void }) {
                     </NavLink>
                 </MenuItem>
                 <MenuItem>
+                    <NavLink to={address.requests(site)} className={ITEM}>
+                        Requests
+                    </NavLink>
+                </MenuItem>
+                <MenuItem>
                     <NavLink to={address.settings(site)} className={ITEM}>
                         Site settings
                     </NavLink>

@@ -41,6 +41,7 @@ export const address = {
     account: (site: string, part?: 'codes' | 'sessions' | 'tokens') => `/sites/${site}/account${part ? `/${part}` : ''}`,
     firstSteps: (site: string) => `/sites/${site}/first-steps`,
     settings: (site: string) => `/sites/${site}/settings`,
+    requests: (site: string, request?: number) => `/sites/${site}/requests${request ? `/${request}` : ''}`,
     securityLog: (site: string) => `/sites/${site}/logbook/security`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

@@ -3,6 +3,7 @@ import { useNewestAudits, type Audit } from '../api/audits';
 import type { Experiment, Schemas } from '../api/client';
 import { usePublished, useRestore } from '../api/life';
 import { useChains, useExperiments } from '../api/queries';
+import { usePublishRequests } from '../api/requests';
 import { address, useSiteKey } from '../app/address';
 import { VERDICT_STATE } from '../audits/grades';
 import { Button, ButtonLink } from '../parts/Button';
@@ -42,6 +43,7 @@ export function Bench() {
             </div>
             <Deleted />
             <Noticed />
+            <Requested />
             <PublishedLine />
             <Waiting query={experiments}>
                 {(all) => (
@@ -80,6 +82,25 @@ function Deleted() {
             </Button>
             {restore.error && <span className="text-broken">{restore.error.message}</span>}
         </div>
+    );
+}
+
+/** What waits for somebody who publishes. */
+function Requested() {
+    const site = useSiteKey();
+    const open = (usePublishRequests(site).data ?? []).filter(({ state }) => state === 'open');
+    if (open.length === 0) {
+        return null;
+    }
+
+    return (
+        <p role="status" className="mb-3 border border-line bg-leaf px-3 py-1.5">
+            <Link to={address.requests(site)} className="text-accent underline underline-offset-4">
+                {open.length === 1 ? 'One request waits' : `${open.length} requests wait`}
+            </Link>
+            : {open[0].author} asks to {open[0].title.charAt(0).toLowerCase() + open[0].title.slice(1)}
+            {open.length > 1 && ', and more'}.
+        </p>
     );
 }
 

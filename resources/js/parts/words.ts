@@ -5,3 +5,8 @@ export function held(sentence: string): string {
         .replace(/(\d) %/g, '$1\u202f%')
         .replace(/\b([pq]) = /g, '$1\u00a0=\u00a0');
 }
+
+/** `Ada`, `Ada or Tom`, `Ada, Ines or Tom`. */
+export function listed(names: string[], link: 'and' | 'or'): string {
+    return names.length < 2 ? (names[0] ?? 'Nobody') : `${names.slice(0, -1).join(', ')} ${link} ${names[names.length - 1]}`;
+}

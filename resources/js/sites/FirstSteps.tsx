@@ -35,6 +35,8 @@ export function FirstSteps() {
 
 export function StepList({ steps }: { steps: Step[] }) {
     const next = steps.find(({ state }) => state !== 'holds')?.step;
+    // Once the snippet runs, the others can be done in any order.
+    const runs = steps.find(({ step }) => step === 'running')?.state === 'holds';
 
     return (
         <ol className="border-t border-line">
@@ -59,7 +61,7 @@ export function StepList({ steps }: { steps: Step[] }) {
                                 </>
                             )}
                         </p>
-                        {one.step === next && <ToDo step={one.step} />}
+                        {one.state !== 'holds' && (one.step === next || runs) && <ToDo step={one.step} />}
                     </div>
                 </li>
             ))}

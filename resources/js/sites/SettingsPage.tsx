@@ -8,6 +8,7 @@ import { TextField } from '../parts/Field';
 import { FormFoot } from '../parts/FormFoot';
 import { Moment } from '../parts/Moment';
 import { Question } from '../parts/Question';
+import { Tick } from '../parts/RuleBuilder';
 import { useDraft } from '../parts/useDraft';
 import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
@@ -124,6 +125,17 @@ function Form({ kept }: { kept: SiteSettings }) {
                         }
                         onChange={(event) => set({ fresh_seconds: Math.round(number(event.target.value) * 3600) })}
                     />
+                </div>
+                <div>
+                    <Tick
+                        label="What pages run is published only once somebody else has agreed"
+                        on={draft.two_people}
+                        onChange={() => set({ two_people: !draft.two_people })}
+                    />
+                    <p className="text-sm text-soft">
+                        For tags, starts, and changes of what runs: whoever prepares it asks, and another person who may publish agrees.
+                        Pausing and ending need nobody else. <Since kept={kept} of="two_people" />
+                    </p>
                 </div>
                 <p className="text-soft">
                     Consent, the data layer and what else pages send stand under{' '}
