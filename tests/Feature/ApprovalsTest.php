@@ -64,8 +64,10 @@ it('does only what was asked for, while it is what it was', function () {
 
 it('publishes tags as the answer to a request that shows what changes', function () {
     $this->site->update(['two_people' => true]);
-    $this->site->update(['tags' => [], 'tags_revision' => 4]);
+    $tag = ['key' => 'hello', 'name' => 'Hello', 'kind' => 'script', 'code' => 'x()', 'consent' => 'necessary', 'triggers' => [['kind' => 'page', 'pages' => ['all' => []]]]];
+    $this->as($this->worker, 'PUT', "{$this->path}/wiring/tags", ['revision' => 0, 'tags' => [$tag]])->assertOk();
     $asked = ($this->ask)($this->worker, ['path' => 'wiring/versions', 'body' => ['note' => 'First tags']])->assertCreated()->json();
+    expect((string) json_encode($asked['changes']))->toContain('x()');
     $this->as($this->publisher, 'POST', "{$this->path}/wiring/versions", ['note' => 'First tags'], ['Pellix-Request' => (string) $asked['id']])->assertSuccessful();
     expect($this->site->wiringVersions()->count())->toBe(1);
 });

@@ -23,7 +23,7 @@ it('has an entry of every kind of change, with what was before and after', funct
     $as('POST', 'wiring/versions', ['note' => 'First'])->assertStatus(201);
     $as('POST', 'briefs', ['recipient' => 'The shop', 'days' => 7])->assertStatus(201);
     $as('POST', 'pages', ['addresses' => '/shop'])->assertStatus(201);
-    $this->as($this->person, 'POST', '/api/tokens', ['name' => 'pipeline'])->assertStatus(201);
+    $this->as($this->person, 'POST', '/api/tokens', ['name' => 'pipeline', 'site' => $this->site->key, 'right' => 'look', 'days' => 30])->assertStatus(201);
     $as('POST', 'experiments', experimentRequest())->assertStatus(201);
     $as('PUT', 'experiments/shorter-words', experimentRequest(['share' => 0.5]))->assertOk();
     $as('POST', 'experiments/shorter-words/stage', ['action' => 'start', 'reason' => 'For a test'])->assertOk();

@@ -53,6 +53,7 @@ class SessionController extends Controller
         $person ?? throw ValidationException::withMessages(['password' => 'No account has this e-mail address with this password. Check both and try again.']);
         if ($person->usesCodes()) {
             $request->session()->invalidate();
+            $request->session()->regenerateToken();
             $request->session()->put(self::PENDING, ['person' => $person->id, 'until' => CarbonImmutable::now('UTC')->addMinutes(self::PENDING_MINUTES)->getTimestamp()]);
 
             return response()->json(['needs' => 'code'], 202);

@@ -31,6 +31,7 @@ class KeepSignIn
             if ($signIn === null) {
                 Auth::guard('web')->logout();
                 $request->session()->invalidate();
+                $request->session()->regenerateToken();
             }
             $this->current->set($signIn);
         }

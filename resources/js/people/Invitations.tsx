@@ -10,7 +10,7 @@ import { Table, type Column } from '../parts/Table';
 import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
 import { Copyable } from '../wiring/Copyable';
-import { rightOptions, rightWords } from './rights';
+import { RIGHTS, rightOptions, rightWords } from './rights';
 
 /** Who was asked to look after the site, and the way to ask somebody else. */
 export function Invitations() {
@@ -32,8 +32,8 @@ export function Invitations() {
     };
     const columns: Column<Invitation>[] = [
         { key: 'email', head: 'E-mail', cell: (one) => <span className="font-semibold">{one.email}</span>, sort: (one) => one.email },
-        { key: 'right', head: 'May then', cell: (one) => rightWords(one.right) },
-        { key: 'author', head: 'Asked by', cell: (one) => one.author },
+        { key: 'right', head: 'May then', cell: (one) => RIGHTS.find(({ right }) => right === one.right)?.name },
+        { key: 'author', head: 'Asked by', cell: (one) => <span className="whitespace-nowrap">{one.author}</span> },
         { key: 'until', head: 'Good until', cell: (one) => <Moment at={one.expires_at} /> },
         {
             key: 'revoke',
