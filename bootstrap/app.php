@@ -16,6 +16,7 @@ use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
 use Illuminate\Http\Middleware\HandleCors;
 use Illuminate\Http\Request;
+use Illuminate\Routing\Middleware\SubstituteBindings;
 use Illuminate\Support\Facades\Log;
 use Illuminate\Support\Facades\Route;
 use Symfony\Component\ErrorHandler\Error\FatalError;
@@ -61,6 +62,10 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $middleware->appendToGroup('web', KeepSignIn::class);
         // Whether a session still holds is known before anybody asks whose it is.
         $middleware->prependToPriorityList(AuthenticatesRequests::class, KeepSignIn::class);
+        // What is there and what is not is told only to whoever may ask for it.
+        foreach ([RequireRight::class, RequireSignIn::class, RequireConfirmation::class, AskFirst::class] as $guard) {
+            $middleware->prependToPriorityList(SubstituteBindings::class, $guard);
+        }
         // Of the API, whoever is not signed in gets 401, also where they did not say that they read JSON.
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->prepend(ReadableJson::class);

@@ -4,6 +4,7 @@ namespace App\Http\Middleware;
 
 use App\Approvals\Approvals;
 use App\Logbook\SecurityLog;
+use App\Models\Site;
 use App\Rights\Right;
 use Closure;
 use Illuminate\Http\Request;
@@ -11,7 +12,7 @@ use Illuminate\Support\Facades\Gate;
 use Pellix\Core\SignIn\SecurityMatter;
 use Symfony\Component\HttpFoundation\Response;
 
-/** Guards a route below a site: a person who does not look after it learns not even that it exists. */
+/** Guards a route below a site, before anything of it is looked for: a person who does not look after it learns not even that it exists. */
 class RequireRight
 {
     public function __construct(private readonly SecurityLog $log, private readonly Approvals $approvals)
@@ -20,7 +21,9 @@ class RequireRight
 
     public function handle(Request $request, Closure $next, string $right): Response
     {
-        $site = $request->route('site');
+        $site = Site::query()->where('key', $request->route('site'))->first();
+        abort_if($site === null, 404);
+        $request->route()->setParameter('site', $site);
         if (! Gate::allows(Right::Look->value, $site)) {
             $this->log->note(SecurityMatter::RightRefused, $request->user(), note: "A site that they do not look after: {$request->method()} {$request->path()}");
             abort(404);
