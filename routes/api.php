@@ -24,6 +24,7 @@ use App\Http\Controllers\NamingController;
 use App\Http\Controllers\NoticeController;
 use App\Http\Controllers\NoticeSettingController;
 use App\Http\Controllers\ObservationController;
+use App\Http\Controllers\OpenIdController;
 use App\Http\Controllers\PageController;
 use App\Http\Controllers\PageGroupController;
 use App\Http\Controllers\PersonController;
@@ -47,6 +48,7 @@ use Illuminate\Support\Facades\Route;
 
 // For whoever is not signed in yet. How often somebody may guess, App\SignIn\Attempts knows.
 Route::post('session', [SessionController::class, 'store']);
+Route::get('sign-in-ways', [OpenIdController::class, 'show']);
 Route::post('session/code', [SessionController::class, 'code']);
 Route::middleware('throttle:links')->group(function (): void {
     Route::get('begin', [BeginController::class, 'show']);

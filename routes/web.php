@@ -1,6 +1,7 @@
 <?php
 
 use App\Http\Controllers\LoupeCopyController;
+use App\Http\Controllers\OpenIdController;
 use App\Http\Controllers\PublicAuditController;
 use App\Http\Controllers\PublicBriefController;
 use Illuminate\Support\Facades\Route;
@@ -13,6 +14,12 @@ Route::get('audit/{token}{format?}', [PublicAuditController::class, 'show'])
 
 // A document of its own, which is loaded anew as one: by whoever is signed in.
 Route::get('sites/{site}/loupe-copy', [LoupeCopyController::class, 'show'])->middleware(['auth:sanctum', 'right:work']);
+
+// Single sign-on: to the provider, and back.
+Route::middleware('throttle:links')->group(function (): void {
+    Route::get('sign-in/with', [OpenIdController::class, 'begin']);
+    Route::get('sign-in/back', [OpenIdController::class, 'finish']);
+});
 
 // Every view of the interface has an address of its own; the router in the browser tells them apart.
 Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|loupe/|loupe\.js$|health$).*');

@@ -22,6 +22,8 @@ use Laravel\Sanctum\TransientToken;
  * @property list<string>|null    $recovery_codes hashes of those that were not used
  * @property CarbonImmutable|null $deactivated_at
  * @property CarbonImmutable|null $password_at
+ * @property string|null          $openid_issuer  with `openid_subject`: whom the provider of single sign-on means
+ * @property string|null          $openid_subject
  * @property bool                 $makes_sites
  * @property-read object{right: string, closed_at: string|null} $pivot where it was read as one of a site's
  */

@@ -17,6 +17,7 @@ use App\ReadModel\Rounds;
 use App\Readouts\Proposer;
 use App\Readouts\ReadoutMaker;
 use App\SignIn\Current;
+use App\SignIn\OpenId;
 use App\SignIn\Passwords;
 use GuzzleHttp\Client;
 use Illuminate\Cache\RateLimiting\Limit;
@@ -51,6 +52,7 @@ class AppServiceProvider extends ServiceProvider
             // The demo's own host is on this machine, and nothing else is reached for its sake.
             array_filter([AddressFacts::of((string) config('pellix.demo_origin'))->host]),
         ));
+        $this->app->bind(OpenId::class, fn (): OpenId => new OpenId(new Client(['timeout' => 8, 'connect_timeout' => 3, 'allow_redirects' => false, 'proxy' => '']), $this->app->make('cache.store')));
         $this->app->bind(WebhookHosts::class, static fn (): WebhookHosts => new WebhookHosts(config('pellix.webhook_hosts')));
     }
 

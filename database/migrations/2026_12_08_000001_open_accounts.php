@@ -21,6 +21,9 @@ return new class () extends Migration {
             $table->unsignedBigInteger('codes_step')->nullable()->comment('of which a code was taken: none of it or before counts again');
             $table->json('recovery_codes')->nullable()->comment('hashes of those that were not used');
             $table->dateTime('deactivated_at', 3)->nullable();
+            $table->string('openid_issuer', 255)->charset('ascii')->collation('ascii_bin')->nullable();
+            $table->string('openid_subject', 255)->charset('ascii')->collation('ascii_bin')->nullable();
+            $table->unique(['openid_issuer', 'openid_subject']);
         });
         Schema::table('site_user', function (Blueprint $table): void {
             $table->dateTime('closed_at', 3)->nullable()->comment('since when the person may not do anything there');
@@ -87,7 +90,8 @@ return new class () extends Migration {
             $table->dropColumn('right');
         });
         Schema::table('site_user', fn (Blueprint $table) => $table->dropColumn('closed_at'));
-        Schema::table('users', fn (Blueprint $table) => $table->dropColumn(['password_at', 'codes_secret', 'codes_since', 'codes_step', 'recovery_codes', 'deactivated_at']));
+        Schema::table('users', fn (Blueprint $table) => $table->dropUnique(['openid_issuer', 'openid_subject']));
+        Schema::table('users', fn (Blueprint $table) => $table->dropColumn(['openid_issuer', 'openid_subject', 'password_at', 'codes_secret', 'codes_since', 'codes_step', 'recovery_codes', 'deactivated_at']));
         DB::table('mails')->whereNull('site_id')->delete();
         Schema::table('mails', fn (Blueprint $table) => $table->unsignedBigInteger('site_id')->nullable(false)->change());
         Schema::table('users', fn (Blueprint $table) => $table->string('email')->collation('utf8mb4_unicode_ci')->change());

@@ -25,6 +25,9 @@ export function useSignIn() {
     });
 }
 
+export const useSignInWays = () =>
+    useQuery({ queryKey: ['sign-in-ways'], queryFn: () => answer(api.GET('/api/sign-in-ways')), staleTime: Infinity, retry: false });
+
 export function useSignInCode() {
     const client = useQueryClient();
 

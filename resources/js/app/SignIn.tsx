@@ -1,12 +1,20 @@
 import { useState, type FormEvent } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { useSignIn, useSignInCode } from '../api/account';
+import { useSignIn, useSignInCode, useSignInWays } from '../api/account';
 import { Problem } from '../api/client';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
 import { FormProblem } from '../parts/FormProblem';
 import { useTitle } from '../parts/useTitle';
 import { Door } from './Door';
+
+/** What is said of a single sign-on that let nobody in. */
+const PROBLEMS: Record<string, string> = {
+    expired: 'That sign-in took too long, or began in another browser. Begin again.',
+    refused: 'The other side let nobody in. Try again, or sign in with your password.',
+    provider: 'The answer of the other side could not be trusted. Tell whoever runs this copy; the security log says why.',
+    unknown: 'You were let in there, but nobody here has that account. Ask for an invitation, and accept it with a password first.',
+};
 
 /** E-mail address and password, and a one-time code where the account has them. */
 export function SignIn() {
@@ -16,6 +24,8 @@ export function SignIn() {
     const navigate = useNavigate();
     const signIn = useSignIn();
     const problem = signIn.error instanceof Problem ? signIn.error : null;
+    const other = useSignInWays().data?.single_sign_on;
+    const refused = PROBLEMS[params.get('problem') ?? ''];
     const needsCode = signIn.data !== undefined && 'needs' in signIn.data;
     useTitle('Sign in');
 
@@ -55,6 +65,11 @@ export function SignIn() {
                         onChange={(event) => setPassword(event.target.value)}
                     />
                     <FormProblem problem={problem} />
+                    {refused && !problem && (
+                        <p role="alert" className="text-broken">
+                            {refused}
+                        </p>
+                    )}
                     <div className="flex items-center gap-5">
                         <Button type="submit" look="main" disabled={signIn.isPending}>
                             Sign in
@@ -63,6 +78,16 @@ export function SignIn() {
                             Password forgotten
                         </Link>
                     </div>
+                    {other && (
+                        <p className="border-t border-line pt-4">
+                            <a
+                                href={`/sign-in/with?to=${encodeURIComponent(params.get('to') ?? '/')}`}
+                                className="text-accent underline underline-offset-4"
+                            >
+                                Sign in with {other}
+                            </a>
+                        </p>
+                    )}
                 </form>
             )}
         </Door>
