@@ -69,7 +69,7 @@ final readonly class Approvals
     public function before(Request $http, Site $site): ?PublishRequest
     {
         $method = $http->method();
-        $path = substr($http->path(), strlen("api/sites/{$site->key}/"));
+        $path = self::below($http, $site);
         $askable = Askable::of($site, $method, $path, $http->json()->all());
         $number = (string) $http->headers->get(self::HEADER, '');
         if ($askable === null || ($number === '' && (! $site->two_people || $askable->onlyStops()))) {
@@ -85,6 +85,12 @@ final readonly class Approvals
         abort_if($asked->base !== $askable->base(), 409, 'What it changes has changed since it was asked for. Refuse it, and have it asked for anew.');
 
         return $asked;
+    }
+
+    /** The path below the site. */
+    public static function below(Request $http, Site $site): string
+    {
+        return substr($http->path(), strlen("api/sites/{$site->key}/"));
     }
 
     public function done(Site $site, PublishRequest $request, User $by): void

@@ -26,6 +26,7 @@ use Illuminate\Http\Resources\Json\JsonResource;
 use Illuminate\Support\Facades\Mail;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\Facades\Route;
+use Illuminate\Support\Facades\URL;
 use Illuminate\Support\ServiceProvider;
 use Laravel\Sanctum\Sanctum;
 use Pellix\Core\Rules\AddressFacts;
@@ -62,6 +63,8 @@ class AppServiceProvider extends ServiceProvider
         Sanctum::authenticateAccessTokensUsing(static fn (AccessToken $token, bool $isValid): bool => $isValid && $token->tokenable->deactivated_at === null);
         Mail::extend('outbox', static fn (): Outbox => new Outbox());
         JsonResource::withoutWrapping();
+        // A proxy that ends TLS speaks http to this server; browsers do not.
+        str_starts_with((string) config('app.url'), 'https://') && URL::forceScheme('https');
 
         foreach (array_keys(Watched::COLUMNS) as $model) {
             $model::observe(Watched::class);

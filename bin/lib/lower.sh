@@ -23,7 +23,7 @@ lower_privileges() {
     mkdir -p "$data"
     data="$(cd "$data" && pwd)"
     # All of it is given away below: a folder that holds something else is not taken for one of ours.
-    [ -z "$(ls -A "$data")" ] || [ -e "$data/secret-database" ] || [ -e "$data/pellix-data" ] ||
+    [ -z "$(ls -A "$data" | grep -vx settings.env)" ] || [ -e "$data/secret-database" ] || [ -e "$data/pellix-data" ] ||
         die "$data holds something else than a copy of Pellix. Name a folder of its own: PELLIX_DATA=var/second"
     : >"$data/pellix-data"
     mkdir -p "$data/home"

@@ -237,7 +237,7 @@ APP_NAME=Pellix
 APP_ENV=production
 APP_DEBUG=false
 APP_KEY=base64:$(secret app 16 | base64 -w0)
-APP_URL=http://localhost:$1
+APP_URL=${PELLIX_URL:-http://localhost:$1}
 DB_SOCKET=$RUN/db.sock
 DB_DATABASE=pellix
 DB_USERNAME=pellix
@@ -269,6 +269,8 @@ PELLIX_PUBLISHED="$PELLIX_DATA/published"
 PELLIX_REHEARSALS="$PELLIX_DATA/rehearsals"
 PELLIX_NODE="$(command -v node)"
 ENV
+        # What whoever runs this copy has written down goes before all that.
+        [ ! -f "$PELLIX_DATA/settings.env" ] || cat "$PELLIX_DATA/settings.env" >>"$PELLIX_DATA/.env"
     )
     # What the caller's environment holds of the same names would go before the file, and lead to another database.
     local name
@@ -288,13 +290,24 @@ prepare_application() {
     quietly "$PELLIX_DATA/log/migrate.log" artisan migrate --force
 }
 
+# Whose word counts about who the client is (PELLIX_TRUSTED_PROXIES, addresses or networks with commas): lines for nginx.
+trusted_proxies() {
+    local one
+    [ -n "${PELLIX_TRUSTED_PROXIES:-}" ] || return 0
+    for one in ${PELLIX_TRUSTED_PROXIES//,/ }; do
+        [[ "$one" =~ ^[0-9a-fA-F:./]+$ ]] || die "PELLIX_TRUSTED_PROXIES: \"$one\" is no address and no network."
+        printf 'set_real_ip_from %s; ' "$one"
+    done
+    printf 'real_ip_header X-Forwarded-For; real_ip_recursive on;'
+}
+
 # start_web PORT DEMO-PORT
 start_web() {
     local as_root=() user_line=""
     [ "$(id -u)" -eq 0 ] && as_root=(-R) && user_line="user root;"
     sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
     sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
-        -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
+        -e "s~@PROXIES@~$(trusted_proxies)~" -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
         -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
     launch php-fpm QUIT "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
     launch nginx QUIT nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'

@@ -43,10 +43,12 @@ run_start() {
     start_web "$port" "$demo_port"
     start_workers
 
+    local address
+    address="$(sed -n 's/^APP_URL=//p' "$PELLIX_DATA/.env" | tail -n 1)"
     say ""
-    say "  Pellix     http://localhost:$port"
+    say "  Pellix     $address"
     if [ -e "$PELLIX_DATA/empty" ]; then
-        say "  begin      http://localhost:$port/begin#$(secret setup 16)   (the first account; good until it is made)"
+        say "  begin      $address/begin#$(secret setup 16)   (the first account; good until it is made)"
     else
         say "  sign in    ines@larkhollow.example"
         say "  password   $(secret demo 10)"

@@ -67,3 +67,16 @@ it('may not be framed, and loads nothing from elsewhere', function () {
     $this->get('/sites/x/bench')->assertOk()->assertHeader('Content-Security-Policy')->assertSee('root', false);
     expect($this->get('/')->headers->get('Content-Security-Policy'))->toContain("frame-ancestors 'none'")->toContain("default-src 'self'");
 });
+
+it('keeps to https where its address is https: cookies, links, and for a year (RFC 6797)', function () {
+    expect($this->get('/')->headers->has('Strict-Transport-Security'))->toBeFalse();
+    config(['app.url' => 'https://pellix.example']);
+    expect($this->get('/')->headers->get('Strict-Transport-Security'))->toBe('max-age=31536000; includeSubDomains');
+    $before = $_SERVER['APP_URL'] ?? null;
+    foreach (['https://pellix.example' => [true, '__Host-'], 'http://localhost:8900' => [false, 'pellix']] as $address => [$isSecure, $name]) {
+        [$_SERVER['APP_URL'], $_ENV['APP_URL']] = [$address, $address];
+        $session = require config_path('session.php');
+        expect($session['secure'])->toBe($isSecure)->and($session['cookie'])->toStartWith($name)->and($session['http_only'])->toBeTrue()->and($session['same_site'])->toBe('lax');
+    }
+    [$_SERVER['APP_URL'], $_ENV['APP_URL']] = [$before, $before];
+});

@@ -25,7 +25,8 @@ it('says who may do what somebody may only prepare, and asks them', function () 
     expect($this->site->experiments()->value('state'))->toBe('running');
     $this->as($this->worker, 'GET', "{$this->path}/requests")->assertOk()->assertJsonPath('0.state', 'done')->assertJsonPath('0.decider', 'Tom')->assertJsonPath('0.is_yours', true);
     ($this->agree)($this->publisher, $asked->json('id'))->assertStatus(409);
-    expect(KeptMail::query()->where('recipient', $this->worker->email)->value('subject'))->toContain('has agreed to');
+    expect(KeptMail::query()->where('recipient', $this->worker->email)->value('subject'))->toContain('has agreed to')
+        ->and($this->as($this->owner, 'GET', "{$this->path}/security-log?matter=published")->json('entries.0'))->toMatchArray(['person' => 'Tom', 'note' => 'Start “Shorter words”']);
 });
 
 it('lets nobody publish alone on a site that wants two people, with a token neither, and stops at once', function () {
