@@ -227,8 +227,10 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::middleware(['right:own', 'signed-in'])->group(function (): void {
             Route::get('security-log', [SecurityLogController::class, 'index']);
             Route::get('invitations', [InvitationController::class, 'index']);
+            Route::get('export.json', [SiteController::class, 'export']);
             Route::middleware('confirmed')->group(function (): void {
                 Route::put('settings', [SiteController::class, 'update']);
+                Route::delete('/', [SiteController::class, 'destroy'])->name('site.delete');
                 Route::put('archived', [SiteController::class, 'archive']);
                 Route::delete('archived', [SiteController::class, 'unarchive']);
                 Route::post('invitations', [InvitationController::class, 'store']);

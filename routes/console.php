@@ -7,6 +7,7 @@ use App\Notices\Deliverer;
 use App\Notices\Digests;
 use App\Rehearsals\Again;
 use App\Scanning\Scanner;
+use App\Sites\SiteRemover;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\Schedule;
 
@@ -28,6 +29,9 @@ Schedule::call(static fn (Glances $glances) => $glances->due(CarbonImmutable::no
 // What is to be told is told; what did not get through is tried again.
 Schedule::call(static fn (Deliverer $deliverer) => $deliverer->due(CarbonImmutable::now('UTC')))->name('notices')->everyMinute()->withoutOverlapping(5);
 Schedule::call(static fn (Digests $digests) => $digests->due(CarbonImmutable::now('UTC')))->name('digests')->everyFiveMinutes()->withoutOverlapping(5);
+
+// Sites that somebody has deleted go bit by bit.
+Schedule::call(static fn (SiteRemover $remover) => $remover->due(CarbonImmutable::now('UTC')))->name('deleted sites')->everyMinute()->withoutOverlapping(5);
 
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();

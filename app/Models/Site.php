@@ -20,6 +20,7 @@ use Pellix\Core\Wiring\Snippet;
  * @property list<string>                  $page_parameters
  * @property array<string, string>|null    $settings_since
  * @property \Carbon\CarbonImmutable|null  $archived_at
+ * @property \Carbon\CarbonImmutable|null  $deleting_at
  * @property bool                          $two_people
  * @property int                           $definitions
  * @property int                           $published_number
@@ -53,6 +54,7 @@ class Site extends Model
         'publishing' => StoredJson::class,
         'settings_since' => StoredJson::class,
         'archived_at' => 'immutable_datetime',
+        'deleting_at' => 'immutable_datetime',
         'two_people' => 'boolean',
     ];
 

@@ -47,7 +47,7 @@ class User extends Authenticatable
     /** Null on a site that the person does not look after, or that the token which they use is not for. */
     public function rightOn(Site $site): ?Right
     {
-        $kept = $this->deactivated_at !== null ? null : DB::table('site_user')->where('site_id', $site->id)->where('user_id', $this->id)->whereNull('closed_at')->value('right');
+        $kept = $this->deactivated_at !== null || $site->deleting_at !== null ? null : DB::table('site_user')->where('site_id', $site->id)->where('user_id', $this->id)->whereNull('closed_at')->value('right');
         $right = $kept === null ? null : Right::from($kept);
         $token = $this->token();
 
@@ -72,7 +72,7 @@ class User extends Authenticatable
     /** @return BelongsToMany<Site, $this> those that the person looks after */
     public function sites(): BelongsToMany
     {
-        return $this->belongsToMany(Site::class)->withPivot('right')->wherePivotNull('closed_at');
+        return $this->belongsToMany(Site::class)->withPivot('right')->wherePivotNull('closed_at')->whereNull('sites.deleting_at');
     }
 
     /** @return HasMany<SignIn, $this> */

@@ -25,7 +25,7 @@ final readonly class Digests
 
     public function due(CarbonImmutable $now): void
     {
-        foreach (Site::query()->cursor() as $site) {
+        foreach (Site::query()->whereNull('archived_at')->cursor() as $site) {
             try {
                 $this->tell($site, $now);
             } catch (\Throwable $e) {

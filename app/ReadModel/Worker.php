@@ -48,7 +48,7 @@ final class Worker
         $began = microtime(true);
         $busy = false;
         $this->isPressed = false;
-        foreach (Site::query()->orderBy('id')->get() as $site) {
+        foreach (Site::query()->whereNull('deleting_at')->orderBy('id')->get() as $site) {
             $this->seen[$site->id] ??= ['definitions' => -1, 'readings' => 0.0, 'round' => 0.0, 'failed' => 0.0];
             if (microtime(true) < $this->seen[$site->id]['failed']) {
                 continue;

@@ -67,7 +67,7 @@ const APP = [
     'Briefs' => ['Inventory', 'Models', 'ReadModel'],
     'Cli' => ['AuditReport', 'Bounds', 'ReadoutReport'],
     'Collector' => ['Models'],
-    'Console' => ['Audits', 'Cli', 'Experiments', 'Logbook', 'Models', 'Publishing', 'ReadModel', 'Rehearsals', 'SignIn', 'Storage'],
+    'Console' => ['Audits', 'Cli', 'Experiments', 'Logbook', 'Models', 'Publishing', 'ReadModel', 'Rehearsals', 'SignIn', 'Sites', 'Storage'],
     'Experiments' => ['Bounds', 'Inventory', 'Logbook', 'Measures', 'Models', 'Observation', 'Publishing', 'ReadModel', 'Rehearsals'],
     'Fetching' => ['Models'],
     'Http' => ['Approvals', 'AuditReport', 'Audits', 'Briefs', 'Collector', 'Experiments', 'Fetching', 'Inventory', 'Logbook', 'Loupe', 'Measures', 'Models', 'Notices', 'Observation', 'People', 'Publishing', 'ReadModel', 'ReadoutReport', 'Readouts', 'Rehearsals', 'Rights', 'Scanning', 'SignIn', 'Sites'],
@@ -89,7 +89,7 @@ const APP = [
     'Rights' => [],
     'Scanning' => ['Fetching', 'Inventory', 'Models'],
     'SignIn' => ['Logbook', 'Models'],
-    'Sites' => ['Fetching', 'Logbook', 'Measures', 'Models', 'Publishing', 'ReadModel'],
+    'Sites' => ['Audits', 'Fetching', 'Logbook', 'Measures', 'Models', 'Publishing', 'ReadModel', 'Storage'],
     'Storage' => ['Collector', 'Models', 'ReadModel'],
 ];
 

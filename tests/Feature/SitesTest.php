@@ -123,3 +123,46 @@ it('leads along the chain by evidence alone', function () {
     $this->as($this->maker, 'POST', "/api/sites/{$key}/first-steps/page", ['url' => 'https://elsewhere.test/'])->assertStatus(422)->assertJsonValidationErrors('url');
     expect($states())->toMatchArray(['event' => 'holds', 'goal' => 'holds', 'experiment' => 'unseen', 'colleague' => 'holds']);
 });
+
+it('gives out what was declared and the events, and deletes a site with everything, whatever table it is in', function () {
+    $key = ($this->make)()->json('key');
+    $site = Site::query()->where('key', $key)->firstOrFail();
+    $other = $this->makeSite();
+    $other->update(['hosts' => ['books.localhost']]);
+    $path = "/api/sites/{$key}";
+    $this->as($this->maker, 'POST', "{$path}/experiments", experimentRequest())->assertCreated();
+    $this->as($this->maker, 'POST', "{$path}/experiments/shorter-words/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
+    $this->as($this->maker, 'POST', "{$path}/invitations", ['email' => 'x@books.test', 'right' => 'look'])->assertCreated();
+    foreach ([$key, $other->key] as $one) {
+        sendTo($one, 'page_view', 'e-1');
+        sendTo($one, 'brochure_opened', 'e-2');
+    }
+    $this->gather();
+    $declared = $this->as($this->maker, 'GET', "{$path}/export.json")->assertOk()->assertDownload("{$key}.json")->json();
+    expect($declared['experiments'][0]['key'])->toBe('shorter-words')->and($declared['goals'])->not->toBe([])->and(array_column(iterator_to_array((new App\Sites\SiteExport($site))->events(), false), 'name'))->toEqualCanonicalizing(['page_view', 'brochure_opened']);
+
+    $this->as($this->maker, 'DELETE', $path, ['name' => 'Harbour Books'])->assertStatus(422);
+    $this->as($this->maker, 'POST', "{$path}/experiments/shorter-words/stage", ['action' => 'end'])->assertOk();
+    $this->as($this->maker, 'PUT', "{$path}/archived")->assertNoContent();
+    $this->as($this->maker, 'DELETE', $path, ['name' => 'harbour books'])->assertStatus(422)->assertJsonValidationErrors('name');
+    $this->as($this->maker, 'DELETE', $path, ['name' => 'Harbour Books'])->assertStatus(202);
+    $this->as($this->maker, 'GET', $path)->assertNotFound();
+    $this->as($this->maker, 'GET', '/api/session')->assertJsonPath('sites', []);
+    // Whoever works on it still has a moment.
+    $remover = app(App\Sites\SiteRemover::class);
+    $remover->due(Carbon\CarbonImmutable::now('UTC'));
+    expect(DB::table('events')->where('site_id', $site->id)->count())->toBe(2);
+    $remover->due(Carbon\CarbonImmutable::now('UTC')->addMinutes(3));
+    $left = [];
+    foreach (DB::select("select c.table_name as name from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name where c.table_schema = database() and c.column_name = 'site_id' and t.table_type = 'BASE TABLE'") as $table) {
+        DB::table($table->name)->where('site_id', $site->id)->exists() && $left[] = $table->name;
+    }
+    foreach (['goal_hours', 'figures', 'readout_sums', 'readout_segments'] as $table) {
+        DB::table($table)->whereNotIn('count_id', DB::table('counts')->select('id'))->exists() && $left[] = $table;
+    }
+    foreach (['experiment_goal', 'experiment_revisions', 'page_matches', 'glances', 'readout_lifts', 'rehearsal_plans', 'unfinished_drafts'] as $table) {
+        DB::table($table)->whereNotIn('experiment_id', DB::table('experiments')->select('id'))->exists() && $left[] = $table;
+    }
+    expect($left)->toBe([])->and(Site::query()->find($site->id))->toBeNull()->and(DB::table('events')->where('site_id', $other->id)->count())->toBe(2)->and(User::query()->find($this->maker->id))->not->toBeNull()
+        ->and(DB::table('security_events')->where('matter', 'site-deleted')->value('note'))->toBe("Harbour Books ({$key})");
+});

@@ -15,6 +15,6 @@ class Due extends Command
 
     public function handle(Timetable $timetable): void
     {
-        Site::query()->each(static fn (Site $site) => $timetable->make($site));
+        Site::query()->whereNull('archived_at')->each(static fn (Site $site) => $timetable->make($site));
     }
 }

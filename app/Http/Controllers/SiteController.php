@@ -11,6 +11,8 @@ use App\Inventory\PageInspector;
 use App\Models\Site;
 use App\Sites\Beginnings;
 use App\Sites\HostCheck;
+use App\Sites\SiteExport;
+use App\Sites\SiteRemover;
 use App\Sites\SiteStore;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -74,6 +76,23 @@ class SiteController extends Controller
         $this->store->restore($site);
 
         return response()->noContent();
+    }
+
+    /** What was declared on the site, as one file; its events are given out by `bin/pellix site KEY --events=FILE`. */
+    public function export(Site $site): JsonResponse
+    {
+        return response()->json((new SiteExport($site))->declared(), 200, ['Content-Disposition' => "attachment; filename=\"{$site->key}.json\""], JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_PRESERVE_ZERO_FRACTION);
+    }
+
+    /** Deletes an archived site with everything: nobody sees it any more, and its rows are gone after a while. */
+    public function destroy(Request $request, Site $site, SiteRemover $remover): Response
+    {
+        $name = $request->validate(['name' => ['required', 'string', 'max:200']])['name'];
+        $site->archived_at !== null || throw ValidationException::withMessages(['name' => 'Archive the site first: then nothing of it is on its pages any more.']);
+        $name === $site->name || throw ValidationException::withMessages(['name' => "Type the name of the site as it is written: {$site->name}"]);
+        $remover->ask($site);
+
+        return response()->noContent(202);
     }
 
     public function firstSteps(Site $site, Beginnings $beginnings): JsonResponse

@@ -35,7 +35,7 @@ class RequireRight
             }
             abort(403, "This needs the right to {$right} on the site; ask whoever owns it.");
         }
-        abort_if($site->archived_at !== null && $right !== Right::Look->value && ! $request->isMethodSafe() && ! str_ends_with($request->path(), '/archived'), 409, 'This site is archived. Its owner takes it from the archive first.');
+        abort_if($site->archived_at !== null && $right !== Right::Look->value && ! $request->isMethodSafe() && ! str_ends_with($request->path(), '/archived') && ! $request->routeIs('site.delete'), 409, 'This site is archived. Its owner takes it from the archive first.');
 
         return $next($request);
     }

@@ -35,6 +35,7 @@ enum SecurityMatter: string
     case TokenRevoked = 'token-revoked';
     case TokenRefused = 'token-refused';
     case Published = 'published';
+    case SiteDeleted = 'site-deleted';
 
     public function label(): string
     {
@@ -67,6 +68,7 @@ enum SecurityMatter: string
             self::TokenRevoked => 'Token revoked',
             self::TokenRefused => 'Token refused',
             self::Published => 'Published',
+            self::SiteDeleted => 'Site deleted',
         };
     }
 

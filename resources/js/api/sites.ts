@@ -61,6 +61,15 @@ export function useArchive(site: string) {
     });
 }
 
+export function useDeleteSite(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (name: string) => answer(api.DELETE('/api/sites/{site}', { params: { path: { site } }, body: { name } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['session'] }),
+    });
+}
+
 /** Looked at again and again: evidence arrives while somebody waits for it. */
 export const useFirstSteps = (site: string) =>
     useQuery({

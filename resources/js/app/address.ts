@@ -42,6 +42,7 @@ export const address = {
     firstSteps: (site: string) => `/sites/${site}/first-steps`,
     settings: (site: string) => `/sites/${site}/settings`,
     requests: (site: string, request?: number) => `/sites/${site}/requests${request ? `/${request}` : ''}`,
+    siteFile: (site: string) => `/api/sites/${site}/export.json`,
     securityLog: (site: string) => `/sites/${site}/logbook/security`,
     logbook: (site: string) => `/sites/${site}/logbook`,
     logbookFile: (site: string, filters: string) => `/api/sites/${site}/logbook.csv${filters ? `?${filters}` : ''}`,

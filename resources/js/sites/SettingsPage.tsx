@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from 'react';
-import { Link } from 'react-router';
-import { useArchive, useKeepSettings, useSiteSettings, type SiteDraft, type SiteSettings } from '../api/sites';
+import { Link, useNavigate } from 'react-router';
+import { useArchive, useDeleteSite, useKeepSettings, useSiteSettings, type SiteDraft, type SiteSettings } from '../api/sites';
 import { useRight } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
@@ -30,6 +30,7 @@ export function SettingsPage() {
                 {(kept) => (
                     <>
                         <Form kept={kept} />
+                        <GiveOut />
                         <Archive kept={kept} />
                     </>
                 )}
@@ -163,6 +164,71 @@ function Since({ kept, of }: { kept: SiteSettings; of: keyof Draft }) {
     );
 }
 
+/** What can be taken elsewhere. */
+function GiveOut() {
+    const site = useSiteKey();
+    if (useRight(site) !== 'own') {
+        return null;
+    }
+
+    return (
+        <section aria-labelledby="give-out" className="mt-8 border-t border-line pt-4">
+            <h2 id="give-out" className="mb-2 text-lg font-semibold">
+                Take it elsewhere
+            </h2>
+            <p className="max-w-3xl">
+                <a href={address.siteFile(site)} className="text-accent underline underline-offset-4" download>
+                    What was declared
+                </a>
+                : settings, tags, goals, the tracking plan and experiments, as one file. Whoever runs this copy gives out the events, as an
+                event log of any length: <code className="font-mono text-sm">bin/pellix site {site} --events=FILE</code>.
+            </p>
+        </section>
+    );
+}
+
+/** For an archived site that nobody needs any more. */
+function Delete({ kept }: { kept: SiteSettings }) {
+    const site = useSiteKey();
+    const remove = useDeleteSite(site);
+    const navigate = useNavigate();
+    const [asks, setAsks] = useState(false);
+    const [typed, setTyped] = useState('');
+
+    return (
+        <>
+            <Button look="danger" className="ml-3" onClick={() => setAsks(true)}>
+                Delete it with everything
+            </Button>
+            <Question
+                open={asks}
+                title={`Delete “${kept.name}” with everything?`}
+                yes="Delete it"
+                danger
+                busy={remove.isPending || typed !== kept.name}
+                error={remove.error?.message}
+                onYes={() => remove.mutate(typed, { onSuccess: () => navigate('/', { replace: true }) })}
+                onNo={() => setAsks(false)}
+            >
+                <p>
+                    Events, figures, experiments, goals, audits, rehearsals, the Logbook: all of it is gone at once for everybody, and from
+                    the database within the hour. It cannot be taken back.
+                </p>
+                <p>
+                    What stays: the accounts of its people, one line of the security log that says who deleted it, and backups that were
+                    made before.
+                </p>
+                <TextField
+                    label="Type the name of the site"
+                    value={typed}
+                    placeholder={kept.name}
+                    onChange={(event) => setTyped(event.target.value)}
+                />
+            </Question>
+        </>
+    );
+}
+
 function Archive({ kept }: { kept: SiteSettings }) {
     const site = useSiteKey();
     const isOwner = useRight(site) === 'own';
@@ -186,6 +252,7 @@ function Archive({ kept }: { kept: SiteSettings }) {
                     <Button look="main" disabled={archive.isPending} onClick={() => archive.mutate(false)}>
                         Take it from the archive
                     </Button>
+                    <Delete kept={kept} />
                 </>
             ) : (
                 <>
