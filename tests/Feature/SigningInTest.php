@@ -6,6 +6,7 @@ use App\Models\SecurityEvent;
 use App\Models\SignIn;
 use App\Models\User;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\Artisan;
 use Pellix\Core\SignIn\Base32;
 use Pellix\Core\SignIn\TimeCode;
 
@@ -288,4 +289,33 @@ it('bounds what a client can write into the security log', function () {
         $this->signedOut()->withToken("{$try}|pellix_nonsense")->getJson('/api/session')->assertStatus(401);
     }
     expect(SecurityEvent::query()->where('matter', 'token-refused')->count())->toBe(60);
+});
+
+it('helps whoever runs a copy to let somebody in, or to keep them out', function () {
+    $this->artisan('pellix:account', ['email' => 'nobody@shop.test', '--link' => true])->assertExitCode(2);
+    $this->artisan('pellix:account', ['email' => $this->person->email])->assertExitCode(2);
+    Artisan::call('pellix:account', ['email' => strtoupper($this->person->email), '--link' => true]);
+    preg_match('~/reset/(\w{43})~', Artisan::output(), $m);
+    ($this->ask)('PUT', "/api/password-resets/{$m[1]}", ['password' => GOOD_PASSWORD])->assertNoContent();
+    $this->artisan('pellix:account', ['email' => $this->person->email, '--makes-sites' => true])->assertExitCode(0);
+    expect($this->person->refresh()->makes_sites)->toBeTrue();
+    ($this->signIn)(null, GOOD_PASSWORD)->assertOk();
+    $this->artisan('pellix:account', ['email' => $this->person->email, '--deactivate' => true])->assertExitCode(0);
+    ($this->ask)('GET', '/api/session')->assertStatus(401);
+    $this->artisan('pellix:account', ['email' => $this->person->email, '--activate' => true])->assertExitCode(0);
+    ($this->signIn)(null, GOOD_PASSWORD)->assertOk();
+    Artisan::call('pellix:mails', ['--last' => '3']);
+    expect(Artisan::output())->toContain('Your Pellix password was set by a link');
+    $this->artisan('pellix:mails', ['--last' => 'many'])->assertExitCode(2);
+});
+
+it('forgets what is older than the security log is kept', function () {
+    ($this->signIn)(null, 'wrong');
+    ($this->signIn)()->assertOk();
+    ($this->ask)('POST', '/api/password-resets', ['email' => $this->person->email]);
+    $this->artisan('pellix:forget')->assertExitCode(0);
+    expect(SecurityEvent::query()->count())->toBe(3);
+    $this->travel(401)->days();
+    $this->artisan('pellix:forget')->assertExitCode(0);
+    expect([SecurityEvent::query()->count(), SignIn::query()->count(), AccountLink::query()->count()])->toBe([0, 0, 0]);
 });

@@ -3,11 +3,11 @@ import { Link, useParams } from 'react-router';
 import { useAskReset, useReset, useSetPassword } from '../api/account';
 import { Problem } from '../api/client';
 import { Button } from '../parts/Button';
-import { TextField } from '../parts/Field';
 import { FormProblem } from '../parts/FormProblem';
 import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
 import { Door } from './Door';
+import { EmailField } from './EmailField';
 import { NewPassword } from './NewPassword';
 
 const toSignIn = (
@@ -49,16 +49,12 @@ function AskForIt() {
 
     return (
         <form onSubmit={submit} className="space-y-4" noValidate>
-            <TextField
-                label="E-mail address"
-                type="email"
-                name="email"
-                autoComplete="username"
-                autoFocus
+            <EmailField
                 value={email}
                 error={problem?.errors.email?.[0]}
                 note="A link with which you set a new password goes to it."
-                onChange={(event) => setEmail(event.target.value)}
+                autoFocus
+                onChange={setEmail}
             />
             <FormProblem problem={problem} />
             <div className="flex items-center gap-5">

@@ -7,6 +7,7 @@ import { TextField } from '../parts/Field';
 import { FormProblem } from '../parts/FormProblem';
 import { useTitle } from '../parts/useTitle';
 import { Door } from './Door';
+import { EmailField } from './EmailField';
 
 /** What is said of a single sign-on that let nobody in. */
 const PROBLEMS: Record<string, string> = {
@@ -45,16 +46,7 @@ export function SignIn() {
                 <CodeStep onBack={signIn.reset} onDone={goOn} />
             ) : (
                 <form onSubmit={submit} className="space-y-4" noValidate>
-                    <TextField
-                        label="E-mail address"
-                        type="email"
-                        name="email"
-                        autoComplete="username"
-                        autoFocus
-                        value={email}
-                        error={problem?.errors.email?.[0]}
-                        onChange={(event) => setEmail(event.target.value)}
-                    />
+                    <EmailField value={email} error={problem?.errors.email?.[0]} autoFocus onChange={setEmail} />
                     <TextField
                         label="Password"
                         type="password"

@@ -3,6 +3,7 @@ import { Link, useLocation, useNavigate } from 'react-router';
 import { useBegin, useMakeFirst } from '../api/sites';
 import { Problem } from '../api/client';
 import { Door } from '../app/Door';
+import { EmailField } from '../app/EmailField';
 import { NewPassword } from '../app/NewPassword';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
@@ -51,15 +52,7 @@ export function Begin() {
                                 error={problem?.errors.name?.[0]}
                                 onChange={(event) => set({ name: event.target.value })}
                             />
-                            <TextField
-                                label="E-mail address"
-                                type="email"
-                                name="email"
-                                autoComplete="username"
-                                value={draft.email}
-                                error={problem?.errors.email?.[0]}
-                                onChange={(event) => set({ email: event.target.value })}
-                            />
+                            <EmailField value={draft.email} error={problem?.errors.email?.[0]} onChange={(email) => set({ email })} />
                             <NewPassword
                                 label="Password"
                                 value={draft.password}
