@@ -65,9 +65,16 @@ function Form({ kept }: { kept: SiteSettings }) {
                     note={<Since kept={kept} of="name" />}
                     onChange={(event) => set({ name: event.target.value })}
                 />
-                <HostList hosts={draft.hosts} errors={errors} onChange={(hosts) => set({ hosts })} />
-                <Since kept={kept} of="hosts" />
-                <ZoneAndCurrency draft={draft} errors={errors} set={set} />
+                <div>
+                    <HostList hosts={draft.hosts} errors={errors} onChange={(hosts) => set({ hosts })} />
+                    <Since kept={kept} of="hosts" />
+                </div>
+                <ZoneAndCurrency
+                    draft={draft}
+                    errors={errors}
+                    set={set}
+                    notes={{ time_zone: <Since kept={kept} of="time_zone" />, currency: <Since kept={kept} of="currency" /> }}
+                />
                 <div className="grid gap-4 sm:grid-cols-2">
                     <TextField
                         label="Visitor cookie, days"

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { SiteDraft } from '../api/sites';
 import { TextField } from '../parts/Field';
 import type { FieldErrors } from '../parts/fieldErrors';
@@ -8,7 +9,7 @@ interface Props {
     errors: FieldErrors;
     set: (change: Partial<Pick<SiteDraft, 'time_zone' | 'currency'>>) => void;
     /** Since when each is as it is. */
-    notes?: { time_zone?: string; currency?: string };
+    notes?: { time_zone?: ReactNode; currency?: ReactNode };
 }
 
 /** Where days begin, and what money is. */
@@ -20,7 +21,7 @@ export function ZoneAndCurrency({ draft, errors, set, notes = {} }: Props) {
                 list="zones"
                 value={draft.time_zone}
                 error={errors.time_zone}
-                note={`Days begin and end in it, and every time is shown in it. ${notes.time_zone ?? ''}`}
+                note={<>Days begin and end in it, and every time is shown in it. {notes.time_zone}</>}
                 onChange={(event) => set({ time_zone: event.target.value })}
             />
             <datalist id="zones">
@@ -34,7 +35,7 @@ export function ZoneAndCurrency({ draft, errors, set, notes = {} }: Props) {
                 className="font-mono"
                 value={draft.currency}
                 error={errors.currency}
-                note={`Values in another one are not added up. ${notes.currency ?? ''}`}
+                note={<>Values in another one are not added up. {notes.currency}</>}
                 onChange={(event) => set({ currency: event.target.value.toUpperCase() })}
             />
             <datalist id="currencies">
