@@ -64,7 +64,7 @@ final class Experiments
             self::of('join-reason', 'A reason to join', 'Whoever reads what a membership is good for joins more often.', [
                 'state' => 'ended', 'days' => [27, 13], 'owner' => 'Ines Calder', 'pages' => self::path('is', '/join'), 'goals' => [self::goal('joined', 'Joined', '/join/done')],
                 'planned_days' => 14, 'decision' => ['by' => 'primary', 'worthwhile' => 0.05],
-                'plan' => ['goal' => 'joined', 'measure' => 'rate', 'baseline' => 0.25, 'points' => 0.12, 'alpha' => 0.05, 'power' => 0.8, 'sides' => 2, 'comparisons' => 'holm', 'weights' => [50, 50], 'share' => 1, 'within' => [230, 460], 'days' => 14],
+                'plan' => ['goal' => 'joined', 'measure' => 'rate', 'baseline' => 0.25, 'points' => 0.13, 'alpha' => 0.05, 'power' => 0.8, 'sides' => 2, 'comparisons' => 'holm', 'weights' => [50, 50], 'share' => 1, 'within' => [230, 460], 'days' => 14],
                 'effects' => [['goes on', 'reason', 0.3, ['/join', ['/join/done']]], ['goes on', 'control', 0.3, ['/join', ['/workshops']]]],
                 'variants' => [
                     self::variant('control', 'As it is', 50),
