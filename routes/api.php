@@ -154,7 +154,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('audit-logs/{auditLog}', [AuditLogController::class, 'show'])->whereNumber('auditLog');
         });
         Route::middleware('right:work')->group(function (): void {
-            Route::post('requests', [PublishRequestController::class, 'store']);
+            Route::post('requests', [PublishRequestController::class, 'store'])->middleware('throttle:tests');
             Route::delete('requests/{publishRequest}', [PublishRequestController::class, 'destroy'])->whereNumber('publishRequest');
             Route::post('inspections', [InspectionController::class, 'store']);
             Route::post('inspections/archive', [InspectionController::class, 'archive']);
@@ -233,7 +233,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
                 Route::delete('/', [SiteController::class, 'destroy'])->name('site.delete');
                 Route::put('archived', [SiteController::class, 'archive']);
                 Route::delete('archived', [SiteController::class, 'unarchive']);
-                Route::post('invitations', [InvitationController::class, 'store']);
+                Route::post('invitations', [InvitationController::class, 'store'])->middleware('throttle:tests');
                 Route::delete('invitations/{invitation}', [InvitationController::class, 'destroy'])->whereNumber('invitation');
                 Route::put('people/{person}', [PersonController::class, 'update'])->whereNumber('person');
                 Route::delete('people/{person}', [PersonController::class, 'destroy'])->whereNumber('person');

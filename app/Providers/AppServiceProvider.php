@@ -76,7 +76,7 @@ class AppServiceProvider extends ServiceProvider
         Route::pattern('goal', self::ASCII);
         Route::pattern('event', self::ASCII);
 
-        // Somebody else's server gets them.
+        // Somebody else's server, or mailbox, gets them.
         RateLimiter::for('loupe', static fn (Request $request): Limit => Limit::perMinute(600)->by("loupe:{$request->ip()}"));
         RateLimiter::for('tests', static fn (Request $request): Limit => Limit::perMinute(10)->by("tests:{$request->user()?->id}"));
         RateLimiter::for('links', static fn (Request $request): Limit => Limit::perMinute(30)->by("links:{$request->ip()}"));
