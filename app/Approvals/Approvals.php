@@ -68,29 +68,39 @@ final readonly class Approvals
      */
     public function before(Request $http, Site $site): ?PublishRequest
     {
-        $method = $http->method();
-        $path = self::below($http, $site);
-        $askable = Askable::of($site, $method, $path, $http->json()->all());
+        [$method, $path, $body] = self::sent($http, $site);
+        $askable = Askable::of($site, $method, $path, $body);
         $number = (string) $http->headers->get(self::HEADER, '');
-        if ($askable === null || ($number === '' && (! $site->two_people || $askable->onlyStops()))) {
+        if ($number === '' && (! $site->two_people || $askable?->onlyStops() === true)) {
             return null;
         }
-        if ($number === '') {
+        // What nobody can be asked for is nothing that one person does alone.
+        if ($number === '' || $askable === null) {
             throw new HttpResponseException($this->refusal($site, $http->user(), 'This site wants two people for what its pages run: you may prepare it, and somebody else publishes it.'));
         }
         $asked = PublishRequest::query()->where('site_id', $site->id)->where('state', 'open')->find(preg_match('/\A\d{1,18}\z/', $number) === 1 ? (int) $number : 0);
         abort_if($asked === null, 409, 'This request is not open any more.');
-        abort_if($asked->method !== $method || $asked->path !== $path || $asked->body !== self::json($http->json()->all()), 409, 'This is not what was asked for.');
+        abort_if($asked->method !== $method || $asked->path !== $path || $asked->body !== self::json($body), 409, 'This is not what was asked for.');
         abort_if($site->two_people && $asked->author_id === $http->user()->id, 403, 'This site wants two people: whoever asked does not agree to it themselves.');
         abort_if($asked->base !== $askable->base(), 409, 'What it changes has changed since it was asked for. Refuse it, and have it asked for anew.');
 
         return $asked;
     }
 
-    /** The path below the site. */
-    public static function below(Request $http, Site $site): string
+    /** What is being done, for whoever reads of it. */
+    public static function title(Request $http, Site $site): string
     {
-        return substr($http->path(), strlen("api/sites/{$site->key}/"));
+        return Askable::of($site, ...self::sent($http, $site))?->title() ?? '';
+    }
+
+    /**
+     * A request as controllers read it: with what stands in its address, and the two ways to say that something is replaced as one.
+     *
+     * @return array{string, string, array<string, mixed>} method, path below the site, and body
+     */
+    private static function sent(Request $http, Site $site): array
+    {
+        return [$http->isMethod('PATCH') ? 'PUT' : $http->method(), substr($http->path(), strlen("api/sites/{$site->key}/")), $http->input()];
     }
 
     public function done(Site $site, PublishRequest $request, User $by): void

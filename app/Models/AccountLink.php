@@ -3,6 +3,7 @@
 namespace App\Models;
 
 use Carbon\CarbonImmutable;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
@@ -37,6 +38,12 @@ class AccountLink extends Model
     public function isOpen(CarbonImmutable $now): bool
     {
         return $this->used_at === null && $this->isInTime($now);
+    }
+
+    /** @return Builder<self> invitations to a site that somebody can still accept */
+    public static function openInvitations(Site $site, CarbonImmutable $now): Builder
+    {
+        return self::query()->where('site_id', $site->id)->where('purpose', self::INVITATION)->whereNull('used_at')->whereNull('revoked_at')->where('expires_at', '>', $now->format('Y-m-d H:i:s.v'));
     }
 
     /** @return BelongsTo<Site, $this> */

@@ -39,9 +39,9 @@ final readonly class Invitations
         $email = AccountName::of($typed);
         $now = CarbonImmutable::now('UTC');
         $site->users()->where('email', $email)->exists() && throw ValidationException::withMessages(['email' => 'They look after this site already. Change their right in the table.']);
-        $this->open($site, $now)->count() < self::MOST || throw ValidationException::withMessages(['email' => 'There are '.self::MOST.' open invitations already. Revoke those that nobody will use.']);
+        AccountLink::openInvitations($site, $now)->count() < self::MOST || throw ValidationException::withMessages(['email' => 'There are '.self::MOST.' open invitations already. Revoke those that nobody will use.']);
         // The newest counts.
-        $this->open($site, $now)->where('email', $email)->update(['revoked_at' => $now]);
+        AccountLink::openInvitations($site, $now)->where('email', $email)->update(['revoked_at' => $now]);
         [$link, $token] = Links::make(['purpose' => AccountLink::INVITATION, 'email' => $email, 'site_id' => $site->id, 'right' => $right->value, 'author_id' => $author->id, 'author' => $author->name], $now, $now->addDays((int) config('signing_in.invitation_days')));
         $address = rtrim((string) config('app.url'), '/')."/invitation/{$token}";
         $this->log->note(SecurityMatter::Invited, $author, $site, "{$email}, {$right->value}");
@@ -51,12 +51,6 @@ final readonly class Invitations
         ], $address));
 
         return [$link, $address];
-    }
-
-    /** @return \Illuminate\Database\Eloquent\Builder<AccountLink> */
-    public function open(Site $site, CarbonImmutable $now)
-    {
-        return AccountLink::query()->where('site_id', $site->id)->where('purpose', AccountLink::INVITATION)->whereNull('used_at')->whereNull('revoked_at')->where('expires_at', '>', $now->format('Y-m-d H:i:s.v'));
     }
 
     public function revoke(Site $site, AccountLink $link): void

@@ -54,7 +54,7 @@ final readonly class Beginnings
             $visitors,
             $visitors > 0 && $entered?->last !== null ? CarbonImmutable::parse($entered->last, 'UTC') : null,
             $site->users()->count(),
-            AccountLink::query()->where('site_id', $site->id)->where('purpose', AccountLink::INVITATION)->whereNull('used_at')->whereNull('revoked_at')->where('expires_at', '>', CarbonImmutable::now('UTC')->format('Y-m-d H:i:s.v'))->count(),
+            AccountLink::openInvitations($site, CarbonImmutable::now('UTC'))->count(),
         );
     }
 }

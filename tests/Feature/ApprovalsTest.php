@@ -47,6 +47,23 @@ it('lets nobody publish alone on a site that wants two people, with a token neit
     $this->as($this->owner, 'POST', "{$this->path}/experiments/shorter-words/stage", ['action' => 'resume'])->assertForbidden();
 });
 
+it('is not talked out of two people by saying the same in another way', function () {
+    $this->as($this->owner, 'POST', "{$this->path}/experiments/shorter-words/stage", $this->start['body'])->assertOk();
+    $this->site->update(['two_people' => true]);
+    $experiment = "{$this->path}/experiments/shorter-words";
+    $this->as($this->owner, 'GET', '/api/session');
+    $this->json('PATCH', $experiment, experimentRequest(['share' => 0.5]))->assertForbidden();
+    $this->as($this->owner, 'POST', "{$experiment}/stage?keep=short", ['action' => 'end'])->assertForbidden();
+    $this->as($this->owner, 'PUT', "{$experiment}/kept?variant=short")->assertForbidden();
+    $this->signedOut();
+    $this->as($this->owner, 'GET', '/api/session');
+    $this->call('POST', "{$experiment}/stage", ['action' => 'end', 'keep' => 'short'], server: ['HTTP_ACCEPT' => 'application/json'])->assertForbidden();
+    $this->as($this->owner, 'POST', "{$this->path}/experiments/shorter%2Dwords/stage?keep=short", ['action' => 'end'])->assertForbidden();
+    expect($this->site->experiments()->first()->only('state', 'share', 'kept_variant'))->toMatchArray(['state' => 'running', 'kept_variant' => null]);
+    // Stopping needs nobody, however it is said.
+    $this->as($this->owner, 'POST', "{$experiment}/stage", ['action' => 'end'])->assertOk();
+});
+
 it('does only what was asked for, while it is what it was', function () {
     $this->site->update(['two_people' => true]);
     $asked = ($this->ask)($this->owner)->json('id');

@@ -33,7 +33,7 @@ class InvitationController extends Controller
 
     public function index(Site $site): AnonymousResourceCollection
     {
-        return InvitationResource::collection($this->invitations->open($site, CarbonImmutable::now('UTC'))->latest('id')->get());
+        return InvitationResource::collection(AccountLink::openInvitations($site, CarbonImmutable::now('UTC'))->latest('id')->get());
     }
 
     public function store(Request $request, Site $site): JsonResponse

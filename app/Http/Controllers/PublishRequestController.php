@@ -30,7 +30,7 @@ class PublishRequestController extends Controller
             'method' => ['required', 'in:POST,PUT'], 'path' => ['required', 'string', 'max:200'], 'body' => ['present', 'array'], 'note' => ['nullable', 'string', 'max:500'],
         ]);
         // As it was sent: empty members are members.
-        $body = (array) $request->json()->all()['body'];
+        $body = (array) $request->input('body');
 
         return (new PublishRequestResource($this->approvals->ask($site, $request->user(), $given['method'], $given['path'], $body, $given['note'] ?? '')))->response()->setStatusCode(201);
     }

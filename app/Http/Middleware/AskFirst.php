@@ -3,7 +3,6 @@
 namespace App\Http\Middleware;
 
 use App\Approvals\Approvals;
-use App\Approvals\Askable;
 use App\Logbook\SecurityLog;
 use Closure;
 use Illuminate\Http\Request;
@@ -24,7 +23,7 @@ class AskFirst
         $response = $next($request);
         if ($response->isSuccessful()) {
             $asked === null || $this->approvals->done($site, $asked, $request->user());
-            $this->log->note(SecurityMatter::Published, $request->user(), $site, Askable::of($site, $request->method(), Approvals::below($request, $site), $request->json()->all())?->title() ?? '');
+            $this->log->note(SecurityMatter::Published, $request->user(), $site, Approvals::title($request, $site));
         }
 
         return $response;
