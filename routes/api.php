@@ -222,7 +222,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
         });
         Route::middleware('right:publish')->group(function (): void {
             Route::post('events', [ServerEventController::class, 'store']);
-            Route::put('capture', [CaptureController::class, 'update'])->middleware('ask-first');
+            Route::put('capture', [CaptureController::class, 'update'])->middleware(['confirmed', 'ask-first']);
         });
         Route::middleware(['right:own', 'signed-in'])->group(function (): void {
             Route::get('security-log', [SecurityLogController::class, 'index']);

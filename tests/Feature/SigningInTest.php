@@ -201,7 +201,12 @@ it('lists sessions, and ends one from another', function () {
 it('asks again who somebody is, before code is published and before people, keys and tokens change', function () {
     ($this->signIn)()->assertOk();
     $path = "/api/sites/{$this->site->key}";
+    ($this->ask)('POST', "{$path}/experiments", experimentRequest())->assertCreated();
+    ($this->ask)('POST', "{$path}/experiments/shorter-words/stage", ['action' => 'start', 'reason' => 'For a test'])->assertOk();
     $this->travel(16)->minutes();
+    // What runs already, too; a change that no visitor notices is nobody's matter.
+    ($this->ask)('PUT', "{$path}/experiments/shorter-words", experimentRequest(['share' => 0.5]))->assertStatus(423);
+    ($this->ask)('PUT', "{$path}/capture")->assertStatus(423);
     foreach ([['POST', "{$path}/publications"], ['POST', "{$path}/wiring/versions"], ['POST', "{$path}/experiments/x/stage"], ['POST', "{$path}/invitations"], ['PUT', "{$path}/people/{$this->person->id}"], ['POST', '/api/tokens'], ['POST', '/api/account/codes']] as [$method, $address]) {
         $answer = ($this->ask)($method, $address);
         expect([$address, $answer->getStatusCode()])->toBe([$address, 423]);

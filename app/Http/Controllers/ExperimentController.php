@@ -9,6 +9,7 @@ use App\Experiments\ExperimentStore;
 use App\Experiments\Revisions;
 use App\Experiments\Timetable;
 use App\Experiments\WrittenExperiment;
+use App\Http\Middleware\RequireConfirmation;
 use App\Http\Requests\KeepDraftRequest;
 use App\Http\Requests\MoveExperimentRequest;
 use App\Http\Requests\SaveExperimentRequest;
@@ -30,7 +31,7 @@ use Pellix\Core\InvalidInput;
 
 class ExperimentController extends Controller
 {
-    public function __construct(private readonly ExperimentStore $store, private readonly Approvals $approvals)
+    public function __construct(private readonly ExperimentStore $store, private readonly Approvals $approvals, private readonly RequireConfirmation $confirmation)
     {
     }
 
@@ -172,6 +173,8 @@ class ExperimentController extends Controller
     private function publishing(Request $request, Site $site, \Closure $do): mixed
     {
         $request->user()->can(Right::Publish->value, $site) || throw new HttpResponseException($this->approvals->refusal($site, $request->user(), 'You may prepare this; somebody who may publish does it.'));
+        $unproven = $this->confirmation->refused($request);
+        $unproven === null || throw new HttpResponseException($unproven);
         $asked = $this->approvals->before($request, $site);
         $done = $do();
         $asked === null || $this->approvals->done($site, $asked, $request->user());

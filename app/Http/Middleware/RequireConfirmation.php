@@ -5,6 +5,7 @@ namespace App\Http\Middleware;
 use App\SignIn\Current;
 use Carbon\CarbonImmutable;
 use Closure;
+use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Symfony\Component\HttpFoundation\Response;
 
@@ -20,14 +21,19 @@ class RequireConfirmation
 
     public function handle(Request $request, Closure $next): Response
     {
-        if ($this->current->get() !== null && ! $this->current->isConfirmed(CarbonImmutable::now('UTC'))) {
-            $by = $request->user()->usesCodes() ? 'code' : 'password';
+        return $this->refused($request) ?? $next($request);
+    }
 
-            return response()->json([
-                'message' => $by === 'code' ? 'Type a one-time code first: this changes what others rely on.' : 'Type your password first: this changes what others rely on.', 'confirm' => $by,
-            ], 423);
+    /** What is answered where somebody has to prove first who they are; null where they have. Also for whoever finds out late that visitors notice a change. */
+    public function refused(Request $request): ?JsonResponse
+    {
+        if ($this->current->get() === null || $this->current->isConfirmed(CarbonImmutable::now('UTC'))) {
+            return null;
         }
+        $by = $request->user()->usesCodes() ? 'code' : 'password';
 
-        return $next($request);
+        return response()->json([
+            'message' => $by === 'code' ? 'Type a one-time code first: this changes what others rely on.' : 'Type your password first: this changes what others rely on.', 'confirm' => $by,
+        ], 423);
     }
 }
