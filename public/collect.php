@@ -25,7 +25,7 @@ $answer = match ($_SERVER['REQUEST_METHOD']) {
             $body = (string) file_get_contents('php://input', false, null, 0, Beacon::MOST_BYTES + 1);
             $collector = Collector::open((string) getenv('PELLIX_DATA'));
 
-            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')), claim: Apart::claimed($_GET));
+            return $collector->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), new DateTimeImmutable('now', new DateTimeZone('UTC')), claim: Apart::claimed($_GET), address: (string) ($_SERVER['REMOTE_ADDR'] ?? ''));
         } catch (Throwable $e) {
             Trouble::note('collector', $e);
 

@@ -21,7 +21,7 @@ $status = 200;
 try {
     $received = new DateTimeImmutable('now', new DateTimeZone('UTC'));
     $body = Pixel::beacon($_GET, (string) ($_SERVER['HTTP_REFERER'] ?? ''), $received, bin2hex(random_bytes(13)));
-    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel, Apart::claimed($_GET));
+    $answer = Collector::open((string) getenv('PELLIX_DATA'))->take($body, (string) ($_SERVER['HTTP_USER_AGENT'] ?? ''), $received, Origin::Pixel, Apart::claimed($_GET), (string) ($_SERVER['REMOTE_ADDR'] ?? ''));
     $status = $answer->status;
 } catch (Throwable $e) {
     Trouble::note('pixel', $e);

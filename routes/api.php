@@ -17,6 +17,7 @@ use App\Http\Controllers\FeedController;
 use App\Http\Controllers\FindingController;
 use App\Http\Controllers\GoalController;
 use App\Http\Controllers\InspectionController;
+use App\Http\Controllers\InternalTrafficController;
 use App\Http\Controllers\InvitationController;
 use App\Http\Controllers\LogbookController;
 use App\Http\Controllers\LoupeLinkController;
@@ -41,6 +42,7 @@ use App\Http\Controllers\SecurityLogController;
 use App\Http\Controllers\ServerEventController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SiteController;
+use App\Http\Controllers\SiteKeyController;
 use App\Http\Controllers\TokenController;
 use App\Http\Controllers\WebhookController;
 use App\Http\Controllers\WiringController;
@@ -90,6 +92,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
         Route::middleware('right:look')->group(function (): void {
             Route::get('/', [SiteController::class, 'show']);
             Route::get('settings', [SiteController::class, 'settings']);
+            Route::get('keys', [SiteKeyController::class, 'index']);
             Route::get('first-steps', [SiteController::class, 'firstSteps']);
             Route::apiResource('experiments', ExperimentController::class)->only('index', 'show');
             Route::get('experiments/{experiment}/file', [ExperimentController::class, 'file']);
@@ -203,6 +206,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::put('audit-logs/{auditLog}', [AuditLogController::class, 'update'])->whereNumber('auditLog');
             Route::put('audit-logs/{auditLog}/pieces/{offset}', [AuditLogController::class, 'take'])->whereNumber('auditLog')->where('offset', '[0-9]{1,12}');
             Route::delete('audit-logs/{auditLog}', [AuditLogController::class, 'destroy'])->whereNumber('auditLog');
+            Route::get('internal-traffic', [InternalTrafficController::class, 'show']);
+            Route::post('internal-traffic/marks', [InternalTrafficController::class, 'mark']);
+            Route::delete('internal-traffic/marks/{token}', [InternalTrafficController::class, 'unmark']);
             Route::post('goals/trial', [GoalController::class, 'try']);
             Route::get('goals/trials/{trial}', [GoalController::class, 'trial'])->whereNumber('trial');
             Route::apiResource('goals', GoalController::class)->only('store', 'update', 'destroy');
@@ -230,6 +236,9 @@ Route::middleware('auth:sanctum')->group(function (): void {
             Route::get('export.json', [SiteController::class, 'export']);
             Route::middleware('confirmed')->group(function (): void {
                 Route::put('settings', [SiteController::class, 'update']);
+                Route::post('keys', [SiteKeyController::class, 'store']);
+                Route::put('keys/{key}', [SiteKeyController::class, 'update']);
+                Route::put('internal-traffic', [InternalTrafficController::class, 'update']);
                 Route::delete('/', [SiteController::class, 'destroy'])->name('site.delete');
                 Route::put('archived', [SiteController::class, 'archive']);
                 Route::delete('archived', [SiteController::class, 'unarchive']);

@@ -7,6 +7,7 @@ use App\Notices\Deliverer;
 use App\Notices\Digests;
 use App\Rehearsals\Again;
 use App\Scanning\Scanner;
+use App\Sites\SiteKeys;
 use App\Sites\SiteRemover;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\Schedule;
@@ -32,6 +33,9 @@ Schedule::call(static fn (Digests $digests) => $digests->due(CarbonImmutable::no
 
 // Sites that somebody has deleted go bit by bit.
 Schedule::call(static fn (SiteRemover $remover) => $remover->due(CarbonImmutable::now('UTC')))->name('deleted sites')->everyMinute()->withoutOverlapping(5);
+
+// Keys of sites that have ended.
+Schedule::call(static fn (SiteKeys $keys) => $keys->due(CarbonImmutable::now('UTC')))->name('ended keys')->everyMinute()->withoutOverlapping(5);
 
 // What is older than the settings say is forgotten, and logs stay small.
 Schedule::command('pellix:forget')->name('forget')->dailyAt('02:45')->withoutOverlapping();

@@ -10,6 +10,9 @@ enum Apart: string
     case Rehearsal = 'rehearsal';
     case Preview = 'preview';
 
+    /** What a site's own people and machines do. No beacon claims it: the site's rules say so. */
+    case Own = 'own';
+
     /**
      * @param array<mixed> $query of the address that the beacon came to
      *
@@ -17,7 +20,7 @@ enum Apart: string
      */
     public static function claimed(array $query): ?array
     {
-        foreach (self::cases() as $kind) {
+        foreach ([self::Rehearsal, self::Preview] as $kind) {
             if (is_string($query[$kind->value] ?? null)) {
                 return [$kind, $query[$kind->value]];
             }
@@ -31,12 +34,13 @@ enum Apart: string
         return "{$this->value}_events";
     }
 
-    /** The column of the table that says of which rehearsal, or of which link to a preview. */
+    /** The column of the table that says of which rehearsal, of which link to a preview, or of which site. */
     public function column(): string
     {
         return match ($this) {
             self::Rehearsal => 'rehearsal_id',
             self::Preview => 'loupe_link_id',
+            self::Own => 'site_id',
         };
     }
 
@@ -46,6 +50,7 @@ enum Apart: string
         return match ($this) {
             self::Rehearsal => 3600,
             self::Preview => 43_200,
+            self::Own => 0,
         };
     }
 }

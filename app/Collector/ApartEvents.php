@@ -6,7 +6,7 @@ namespace App\Collector;
 
 use PDO;
 
-/** Keeps what a rehearsal or a preview sends, apart from everything that is counted. */
+/** Keeps what a rehearsal, a preview or a site's own people send, apart from everything that is counted. */
 final readonly class ApartEvents
 {
     /** None sends more: whatever runs away there fills no table. */
@@ -17,7 +17,7 @@ final readonly class ApartEvents
     }
 
     /**
-     * @param int                        $number  of the rehearsal, or of the link
+     * @param int                        $number  of the rehearsal, of the link, or of the site
      * @param list<array<string, mixed>> $rows    as EventRow makes them
      * @param list<array<string, mixed>> $rejects as Collector::reject makes them
      *
@@ -25,7 +25,7 @@ final readonly class ApartEvents
      */
     public function keep(int $number, array $rows, array $rejects): int
     {
-        $there = $this->db->prepare("select count(*) from {$this->kind->table()} where {$this->kind->column()} = ?");
+        $there = $this->db->prepare("select count(*) from (select 1 from {$this->kind->table()} where {$this->kind->column()} = ? limit ".self::MOST.') some');
         $there->execute([$number]);
         if ((int) $there->fetchColumn() + count($rows) + count($rejects) > self::MOST) {
             return 0;
@@ -33,7 +33,7 @@ final readonly class ApartEvents
         $new = 0;
         foreach (['rows' => $rows, 'rejects' => array_map(self::rejected(...), $rejects)] as $kind => $some) {
             if ($some !== []) {
-                [$sql, $values] = Rows::insertion($this->kind->table(), array_map(fn (array $row): array => [$this->kind->column() => $number, ...$row], $some));
+                [$sql, $values] = Rows::insertion($this->kind->table(), array_map(fn (array $row): array => [...$row, $this->kind->column() => $number], $some));
                 // What is sent again is known by its id.
                 $statement = $this->db->prepare("{$sql} on duplicate key update times = times + 1");
                 $statement->execute($values);

@@ -13,6 +13,7 @@ use Pellix\Core\Events\EventReader;
 use Pellix\Core\Events\InvalidBeacon;
 use Pellix\Core\Events\Origin;
 use Pellix\Core\Events\RejectedEvent;
+use Pellix\Core\Internal\InternalReason;
 
 /** Takes one beacon: stores what is accepted once, keeps what is rejected with its reason, and says which was which. */
 final readonly class Collector
@@ -46,8 +47,11 @@ final readonly class Collector
         return new self(Connection::open($config), Limits::of($config['pellix']['buckets'], $config['pellix']['site_events']), new KnownSites($config['pellix']['buckets']), (string) $config['app']['key']);
     }
 
-    /** @param array{Apart, string}|null $claim that the beacon is a rehearsal's or a preview's: the kind, and its mark */
-    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser, ?array $claim = null): Answer
+    /**
+     * @param array{Apart, string}|null $claim   that the beacon is a rehearsal's or a preview's: the kind, and its mark
+     * @param string                    $address of whoever sends it; it is compared, and kept nowhere
+     */
+    public function take(string $body, string $agent, \DateTimeImmutable $received, Origin $origin = Origin::Browser, ?array $claim = null, string $address = ''): Answer
     {
         try {
             $beacon = Beacon::read($body);
@@ -60,20 +64,29 @@ final readonly class Collector
 
             return $this->refuse(404, 'unknown-site', 'No site has this key.', $body, $received, null);
         }
+        if ($site['ended']) {
+            return $this->refuse(410, 'key-ended', 'This key of the site has been replaced, and counts no more. Its pages need the new snippet.', $body, $received, $site['id']);
+        }
         $seconds = $this->limits?->wait($site['id'], count($beacon->events));
         if ($seconds !== null) {
             return Answer::tooMany($seconds);
         }
-        $number = $claim === null || $this->key === null ? null : (new Mark($claim[0], $this->key))->read($claim[1], $beacon->site, $received->getTimestamp());
+        $number = $claim === null || $this->key === null ? null : (new Mark($claim[0], $this->key))->read($claim[1], $site['id'], $received->getTimestamp());
         if ($claim !== null && $number === null) {
             return Answer::refused(403, 'bad-mark', "This is no mark of a {$claim[0]->value} that this server holds.");
         }
 
         $reader = new EventReader($site['hosts'], ClockShift::between($beacon->sent, $received), $site['parameters'], $origin);
-        $rows = $rejects = $report = [];
+        $people = new OwnPeople($site['internal'], $address, $agent);
+        $rows = $rejects = $report = $own = [];
         foreach ($beacon->events as $index => $json) {
             try {
                 $event = $reader->read($json);
+                $reason = $claim === null ? $people->reason($event) : null;
+                if ($reason !== null) {
+                    $own[$reason->value]["#{$event->id}"] ??= EventRow::of($site['id'], $event, $agent, $received, $index, $beacon->configuration);
+                    continue;
+                }
                 // Twice in one beacon is a repetition like any other.
                 $rows["#{$event->id}"] ??= EventRow::of($site['id'], $event, $agent, $received, $index, $beacon->configuration);
             } catch (RejectedEvent $e) {
@@ -85,6 +98,14 @@ final readonly class Collector
         // In one order, so that two beacons with the same ids do not wait for each other.
         ksort($rows, SORT_STRING);
         $stored = $claim === null ? $this->store(array_values($rows), $rejects, $beacon->dropped) : (new ApartEvents($this->db, $claim[0]))->keep((int) $number, array_values($rows), $rejects);
+
+        foreach ($own as $reason => $some) {
+            ksort($some, SORT_STRING);
+            $stored += (new OwnEvents($this->db))->keep($site['id'], InternalReason::from($reason), array_values($some));
+        }
+        if ($beacon->site !== $site['key'] && $rows !== [] && $this->limits?->mayNote($beacon->site) !== false) {
+            (new KeyUses($this->db))->note($beacon->site, (string) reset($rows)['url'], $received);
+        }
 
         return Answer::taken($stored, count($beacon->events) - count($report) - $stored, $report);
     }
@@ -270,7 +291,7 @@ final readonly class Collector
         return Answer::refused($status, $reason, $message);
     }
 
-    /** @return array{id: int, hosts: list<string>, parameters: list<string>}|null */
+    /** @return array{id: int, key: string, hosts: list<string>, parameters: list<string>, internal: string, ended: bool}|null the key that it has now, and whether the one that was asked for has ended */
     private function site(?string $key): ?array
     {
         if ($key === null) {
@@ -278,8 +299,12 @@ final readonly class Collector
         }
         $site = $this->known?->get($key);
         if ($site === null) {
-            $row = $this->execute(['select id, hosts, page_parameters from sites where `key` = ? and archived_at is null', [$key]])->fetch(PDO::FETCH_OBJ);
-            $site = $row === false ? null : ['id' => (int) $row->id, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true)];
+            $row = $this->execute(['select id, `key`, hosts, page_parameters, internal, 0 ended from sites where `key` = ? and archived_at is null', [$key]])->fetch(PDO::FETCH_OBJ)
+                ?: $this->execute(['select s.id, s.`key`, s.hosts, s.page_parameters, s.internal, old.ends_at <= utc_timestamp(3) ended from site_keys old join sites s on s.id = old.site_id where old.`key` = ? and s.archived_at is null', [$key]])->fetch(PDO::FETCH_OBJ);
+            $site = $row === false ? null : [
+                'id' => (int) $row->id, 'key' => $row->key, 'hosts' => json_decode((string) $row->hosts, true), 'parameters' => json_decode((string) $row->page_parameters, true),
+                'internal' => (string) $row->internal, 'ended' => (bool) $row->ended,
+            ];
             $site === null || $this->known?->keep($key, $site);
         }
 

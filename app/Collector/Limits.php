@@ -37,6 +37,12 @@ final readonly class Limits
         return $seconds > 0 ? min(self::PATIENCE, (int) ceil($seconds)) : null;
     }
 
+    /** Whether it may be noted that a key that was replaced is still in use: once a second is enough. */
+    public function mayNote(string $key): bool
+    {
+        return $this->buckets->take("key-{$key}", 1, 1.0, 1.0) === 0.0;
+    }
+
     /** Whether a rejected event of the site, or of no known one, may be kept as a sample. */
     public function mayKeep(?int $site): bool
     {

@@ -37,7 +37,7 @@ final readonly class PageInspector
         $unlinked = array_values(array_map(static fn ($one): PageRule => $one->pages, array_filter($groups, static fn ($one): bool => $one->unlinked)));
         try {
             $delivery = $this->fetcher->fetch($site, $page->url);
-            $expected = Expectation::inGroup($site->key, $group, $unlinked)->servedFrom((string) config('app.url'));
+            $expected = Expectation::inGroup($site->key, $group, $unlinked)->servedFrom((string) config('app.url'))->accepting($site->keys());
             $report = TimeLimit::within(self::LONGEST_SECONDS, static fn (): Report => Inspector::inspectDelivery($delivery, $expected));
         } catch (TookTooLong) {
             $report = new Report([Delivery::tooCostly($page->url)]);

@@ -36,7 +36,7 @@ final readonly class Opening
         } catch (InvalidInput $e) {
             throw new Refused("The experiment cannot be shown: {$e->field}: {$e->getMessage()}");
         }
-        $configuration['collector'] .= '?preview='.(new Mark(Apart::Preview, (string) config('app.key')))->give($site->key, $link->id, $now->getTimestamp());
+        $configuration['collector'] .= '?preview='.(new Mark(Apart::Preview, (string) config('app.key')))->give($site->id, $link->id, $now->getTimestamp());
         $shown = $link->experiment !== null && ! $link->purpose->shows() ? [$link->experiment] : $site->experiments()->whereIn('key', array_column($configuration['experiments'], 'key'))->get()->all();
 
         return [

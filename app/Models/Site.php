@@ -22,6 +22,8 @@ use Pellix\Core\Wiring\Snippet;
  * @property \Carbon\CarbonImmutable|null  $archived_at
  * @property \Carbon\CarbonImmutable|null  $deleting_at
  * @property bool                          $two_people
+ * @property \Carbon\CarbonImmutable|null  $key_since       null where the key is the first
+ * @property array<string, mixed>|null     $internal        by what own people are known
  * @property int                           $definitions
  * @property int                           $published_number
  * @property-read object{right: string}    $pivot            where it was read as one of a person's
@@ -33,7 +35,7 @@ class Site extends Model
 
     protected $fillable = [
         'key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'srm_alpha', 'fresh_seconds',
-        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming', 'published_number', 'held_publication', 'publishing', 'settings_since', 'archived_at', 'two_people',
+        'data_layer', 'data_events', 'consent_mode', 'honour_gpc', 'session_minutes', 'tags', 'tags_revision', 'page_groups', 'page_parameters', 'naming', 'published_number', 'held_publication', 'publishing', 'settings_since', 'archived_at', 'two_people', 'key_since', 'internal',
     ];
 
     protected $casts = [
@@ -56,6 +58,8 @@ class Site extends Model
         'archived_at' => 'immutable_datetime',
         'deleting_at' => 'immutable_datetime',
         'two_people' => 'boolean',
+        'key_since' => 'immutable_datetime',
+        'internal' => StoredJson::class,
     ];
 
     protected $attributes = ['tags' => '[]', 'data_events' => '[]', 'page_groups' => '[]', 'page_parameters' => '[]', 'definitions' => 0, 'consent_mode' => 'none', 'session_minutes' => 30, 'tags_revision' => 0, 'honour_gpc' => false, 'two_people' => false];
@@ -197,6 +201,24 @@ class Site extends Model
     public function publishedWiring(): ?WiringVersion
     {
         return $this->wiringVersions()->orderByDesc('number')->first();
+    }
+
+    /** @return HasMany<SiteKey, $this> the keys that it had before */
+    public function earlierKeys(): HasMany
+    {
+        return $this->hasMany(SiteKey::class);
+    }
+
+    /** @return list<string> all keys that pages may carry now, the present one first */
+    public function keys(): array
+    {
+        return [$this->key, ...$this->earlierKeys()->counting()->orderByDesc('replaced_at')->pluck('key')->all()];
+    }
+
+    /** The site that has, or had, a key: what was bookmarked goes on to lead there. */
+    public static function named(mixed $key): ?self
+    {
+        return self::query()->where('key', $key)->first() ?? self::query()->whereIn('id', SiteKey::query()->where('key', $key)->select('site_id'))->first();
     }
 
     private ?int $wiringNumber = null;

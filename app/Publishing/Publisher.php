@@ -71,7 +71,8 @@ final readonly class Publisher
             $earlier = Publication::query()->where('site_id', $site->id)->where('number', $number)->firstOrFail();
             abort_if($newest === null || $number === $newest->number, 409, "Number {$number} is the one that pages get now.");
             abort_if($number < $newest->number - self::PUT_BACK, 409, 'Only the '.self::PUT_BACK.' before the newest can be put back.');
-            $configuration = array_diff_key((array) json_decode($earlier->configuration, true), ['number' => 0]);
+            // It may be of before the site had the key that it has.
+            $configuration = ['site' => $site->key, ...array_diff_key((array) json_decode($earlier->configuration, true), ['number' => 0, 'site' => 0])];
             $kept = $this->add($site, $newest, $configuration, [], $number, $author->name);
             $kept === null || $site->update(['held_publication' => $kept->number]);
 
@@ -156,7 +157,10 @@ final readonly class Publisher
 
     private function write(Site $site, Publication $publication, bool $evenIfOlder): void
     {
-        $this->file->write($site->key, $publication->number, $publication->configuration, RuntimeConfiguration::parts(json_decode($publication->configuration, true)), $evenIfOlder);
+        $parts = RuntimeConfiguration::parts(json_decode($publication->configuration, true));
+        foreach ($site->keys() as $key) {
+            $this->file->write($key, $publication->number, SiteFile::under($key, $publication->configuration), $parts, $evenIfOlder);
+        }
     }
 
     /** @return list<Declared> those that run and can be read: the others must not keep them from being published */

@@ -34,10 +34,22 @@ class SiteFile
         }
     }
 
-    /** From now on the snippet finds nothing, and does nothing. */
-    public function remove(string $key): void
+    /**
+     * The same content for the pages that carry another key of the site, which their beacons are to tell.
+     *
+     * @param string $configuration as Publisher compiles it: the number and the key come first
+     */
+    public static function under(string $key, string $configuration): string
     {
-        $this->files->delete(config('pellix.published')."/{$key}.js");
+        return (string) preg_replace('/\A\{"number":\d+,"site":"\K[^"]+/', $key, $configuration, 1);
+    }
+
+    /** From now on the snippets with these keys find nothing, and do nothing. */
+    public function remove(string ...$keys): void
+    {
+        foreach ($keys as $key) {
+            $this->files->delete(config('pellix.published')."/{$key}.js");
+        }
     }
 
     /** @param list<string> $parts */

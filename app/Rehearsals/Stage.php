@@ -38,6 +38,9 @@ final class Stage
     /** What the collector knows the rehearsal by. */
     public readonly string $mark;
 
+    /** @var list<string> paths of the site's file, one for each key that pages may carry; the present one's first */
+    public readonly array $files;
+
     public Chromium $chromium;
 
     public Visitors $visitors;
@@ -62,8 +65,9 @@ final class Stage
         string $key,
     ) {
         $this->guest = Cast::enters($pages[0], $experiment->pages, $experiment->audience);
+        $this->files = array_map(static fn (string $one): string => "/s/{$one}.js", $site->keys());
         $this->received = new Received($rehearsal->id, $site->session_minutes);
-        $this->mark = (new Mark(Apart::Rehearsal, $key))->give($site->key, $rehearsal->id, time());
+        $this->mark = (new Mark(Apart::Rehearsal, $key))->give($site->id, $rehearsal->id, time());
     }
 
     /** The same in a browser, which may be another one than before. */

@@ -51,7 +51,7 @@ final readonly class Visitors
         $tab->go('about:blank');
         $tab->execute('Network.clearBrowserCache');
         $tab->execute('Storage.clearDataForOrigin', ['origin' => $this->stage->origin(), 'storageTypes' => 'all']);
-        $tab->execute('Network.setBlockedURLs', ['urls' => $withSnippet ? [] : ["*/s/{$this->stage->site->key}.js*"]]);
+        $tab->execute('Network.setBlockedURLs', ['urls' => $withSnippet ? [] : $this->patterns()]);
         $tab->attend(0.05);
         $tab->watch->forget();
     }
@@ -95,16 +95,22 @@ final readonly class Visitors
     {
         $patterns = [['urlPattern' => "{$this->stage->pellix}/c*"], ['urlPattern' => "{$this->stage->pellix}/p.gif*"]];
         if ($file !== null || $this->stage->file !== null) {
-            $patterns[] = ['urlPattern' => "*/s/{$this->stage->site->key}.js*"];
+            array_push($patterns, ...array_map(static fn (string $one): array => ['urlPattern' => $one], $this->patterns()));
         }
         $tab->guard($patterns, function (array $paused) use ($file): ?array {
             $url = (string) $paused['request']['url'];
-            if (str_contains((string) parse_url($url, PHP_URL_PATH), "/s/{$this->stage->site->key}.js")) {
+            if (array_any($this->stage->files, static fn (string $one): bool => str_contains((string) parse_url($url, PHP_URL_PATH), $one))) {
                 return ($file === null ? null : $file((string) $paused['requestId'])) ?? $this->ownFile();
             }
 
             return str_starts_with($url, "{$this->stage->pellix}/") ? ['Fetch.continueRequest', ['url' => $url.(str_contains($url, '?') ? '&' : '?').'rehearsal='.$this->stage->mark]] : null;
         });
+    }
+
+    /** @return list<string> what the addresses of the site's file look like */
+    private function patterns(): array
+    {
+        return array_map(static fn (string $one): string => "*{$one}*", $this->stage->files);
     }
 
     /** @return array{string, array<string, mixed>}|null the site's file as it would be with the experiment, where that is not published yet */

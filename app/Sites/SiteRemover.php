@@ -24,7 +24,7 @@ final readonly class SiteRemover
 
     public function ask(Site $site): void
     {
-        $this->file->remove($site->key);
+        $this->file->remove(...$site->keys());
         $site->forceFill(['deleting_at' => CarbonImmutable::now('UTC')])->saveQuietly();
         // Of no site: it stays when the site is gone.
         $this->log->note(SecurityMatter::SiteDeleted, request()->user(), note: "{$site->name} ({$site->key})");

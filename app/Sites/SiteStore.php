@@ -10,7 +10,6 @@ use App\Publishing\SiteFile;
 use Carbon\CarbonImmutable;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Sites\SiteDraft;
@@ -28,7 +27,7 @@ final readonly class SiteStore
         do {
             try {
                 $site = DB::transaction(static function () use ($draft, $owner): Site {
-                    $site = Site::query()->create(['key' => 'plx_'.Str::lower(Str::random(16)), ...self::columns($draft)]);
+                    $site = Site::query()->create(['key' => SiteKeys::random(), ...self::columns($draft)]);
                     $site->users()->attach($owner, ['right' => 'own']);
 
                     return $site;
@@ -76,7 +75,7 @@ final readonly class SiteStore
                 $this->logbook->note($site->id, Thing::Site, $site->key, $site->name, 'archived');
             }
         });
-        $this->file->remove($site->key);
+        $this->file->remove(...$site->keys());
     }
 
     public function restore(Site $site): void

@@ -40,7 +40,7 @@ final readonly class PersonData
     /** @return Generator<int, array<string, mixed>> one record after the other, each with the `table` that it is in */
     public function records(): Generator
     {
-        foreach (['events' => 'event_id', 'visitors' => 'visitor', 'goal_hits' => 'event_id', 'participations' => 'count_id', 'arrivals' => 'id', 'rejected_events' => 'id', 'preview_events' => 'id'] as $table => $order) {
+        foreach (['events' => 'event_id', 'visitors' => 'visitor', 'goal_hits' => 'event_id', 'participations' => 'count_id', 'arrivals' => 'id', 'rejected_events' => 'id', 'preview_events' => 'id', 'own_events' => 'id'] as $table => $order) {
             foreach ($this->in($table)->orderBy($order)->lazy(self::AT_ONCE) as $row) {
                 yield ['table' => $table, ...array_map(static fn (mixed $value): mixed => is_string($value) && ! mb_check_encoding($value, 'UTF-8') ? base64_encode($value) : $value, (array) $row)];
             }
@@ -52,7 +52,7 @@ final readonly class PersonData
     {
         $gone = [];
         // What is not counted yet goes first, and under the lock of whoever counts: nothing is made of it any more.
-        foreach (['arrivals', 'participations', 'goal_hits', 'visitors', 'events', 'rejected_events', 'preview_events'] as $table) {
+        foreach (['arrivals', 'participations', 'goal_hits', 'visitors', 'events', 'rejected_events', 'preview_events', 'own_events'] as $table) {
             $gone[$table] = 0;
             do {
                 $some = DB::transaction(function () use ($table): int {

@@ -75,14 +75,18 @@ final class Retention
         return $gone;
     }
 
-    /** What previews sent. @return int how many events are gone */
-    public function forgetPreviews(CarbonImmutable $before): int
+    /** What previews sent, and what own people did. @return int how many events are gone */
+    public function forgetApart(CarbonImmutable $before): int
     {
         $gone = 0;
-        do {
-            $some = DB::table('preview_events')->where('received', '<', $before->format('Y-m-d H:i:s.v'))->orderBy('id')->limit(self::AT_ONCE)->delete();
-            $gone += $some;
-        } while ($some === self::AT_ONCE);
+        foreach (['preview_events', 'own_events'] as $table) {
+            do {
+                $some = DB::table($table)->where('received', '<', $before->format('Y-m-d H:i:s.v'))->orderBy('id')->limit(self::AT_ONCE)->delete();
+                $gone += $some;
+            } while ($some === self::AT_ONCE);
+        }
+        // How much there was is kept for longer: it is a row a day.
+        DB::table('own_counts')->where('day', '<', $before->subYear()->toDateString())->delete();
 
         return $gone;
     }

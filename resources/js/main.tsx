@@ -105,6 +105,7 @@ const router = createBrowserRouter([
             { path: 'first-steps', lazy: async () => ({ Component: (await import('./sites/FirstSteps')).FirstSteps }) },
             { path: 'requests/:request?', lazy: async () => ({ Component: (await import('./requests/Requests')).Requests }) },
             { path: 'settings', lazy: async () => ({ Component: (await import('./sites/SettingsPage')).SettingsPage }) },
+            { path: 'internal-traffic', lazy: async () => ({ Component: (await import('./sites/InternalPage')).InternalPage }) },
             { path: 'account/:part?', lazy: async () => ({ Component: (await import('./account/AccountPage')).AccountPage }) },
             { path: 'logbook/security', lazy: async () => ({ Component: (await import('./logbook/SecurityLog')).SecurityLog }) },
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },

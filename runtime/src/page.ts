@@ -15,7 +15,7 @@ import { Tags, type Trace } from './tags';
 import { Timers } from './timers';
 import type { Happening } from './triggers';
 import type { Configuration, Props, Value } from './types';
-import { mark, readCookie, visitor, type Visitor } from './visitor';
+import { marks, readCookie, visitor, type Visitor } from './visitor';
 
 /** One page of a site with the runtime on it, from the moment that it may be looked at to the moment that it may no more. */
 export class Page {
@@ -39,10 +39,7 @@ export class Page {
     ) {
         this.person = visitor(configuration, cookies);
         this.sender = new Telling(configuration, this.person.id, this.person.lasting);
-        const me = mark(configuration, cookies);
-        if (me) {
-            this.sender.common.me = me;
-        }
+        this.sender.common = marks(configuration, cookies);
         this.tags = new Tags(
             configuration.tags,
             (category) => category === 'necessary' || allows(configuration, category),

@@ -1,9 +1,10 @@
 import { keeping } from './keeping';
-import type { Configuration } from './types';
+import type { Configuration, Props } from './types';
 
 const VISITOR = 'plx_visitor';
 const VARIANTS = 'plx_variants';
-const MARK = 'plx_me';
+/** Names of marks, and of the properties of events that tell them: who looks for their own visits, and who is one of the site's own people. */
+const MARKS = { plx_me: 'me', plx_own: 'plx_own' };
 const DAY = 86_400_000;
 /** Browsers keep at least 4096 bytes a cookie (RFC 6265, 6.1); the oldest assignments go first. */
 const MOST_BYTES = 3000;
@@ -73,7 +74,7 @@ export function visitor(configuration: Configuration, cookies = keeping.cookies(
 
 /** Erases everything by which this visitor could be told again. */
 export function eraseVisitor(configuration: Configuration): void {
-    [VISITOR, VARIANTS, MARK, 'plx_from'].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
+    [VISITOR, VARIANTS, ...Object.keys(MARKS), 'plx_from'].forEach((name) => writeCookie({ ...configuration, cookieSeconds: 0 }, name, ''));
     for (const storage of ['localStorage', 'sessionStorage'] as const) {
         try {
             const own = keeping.storage(storage);
@@ -84,14 +85,21 @@ export function eraseVisitor(configuration: Configuration): void {
     }
 }
 
-/** The mark by which somebody finds their own visits in the live feed: given once in the address (`?plx_me=…`), then kept. */
-export function mark(configuration: Configuration, cookies = keeping.cookies()): string | null {
-    const given = /[?&]plx_me=([a-z0-9]{6,20})(?:&|#|$)/.exec(location.href)?.[1];
-    if (given) {
-        writeCookie(configuration, MARK, given);
+/** The marks of this browser as properties of its events: given once in the address (`?plx_me=…`), then kept; `0` takes one away. */
+export function marks(configuration: Configuration, cookies = keeping.cookies()): Props {
+    const found: Props = {};
+    for (const [name, property] of Object.entries(MARKS)) {
+        const given = RegExp(`[?&]${name}=(0|[a-z0-9]{6,20})(?:&|#|$)`).exec(location.href)?.[1];
+        const mark = given ?? readCookie(name, cookies);
+        if (given) {
+            writeCookie(given === '0' ? { ...configuration, cookieSeconds: 0 } : configuration, name, given);
+        }
+        if (mark && mark !== '0') {
+            found[property] = mark;
+        }
     }
 
-    return given ?? readCookie(MARK, cookies) ?? null;
+    return found;
 }
 
 /** Random bytes, of which each is used once: asking for many at a time costs as much as for a few. */

@@ -7,7 +7,7 @@ import { matches, valueAt } from '../src/rules';
 import { judge } from '../src/triggers';
 import type { Trigger } from '../src/types';
 import { consent, keepConsent } from '../src/consent';
-import { mark, randomId, readCookie, visitor } from '../src/visitor';
+import { marks, randomId, readCookie, visitor } from '../src/visitor';
 import { CONFIGURATION } from './configuration';
 
 function forget(): void {
@@ -70,10 +70,21 @@ describe('a visitor', () => {
 
     it('carries a mark that was given in the address, and no other text', () => {
         history.replaceState({}, '', '/?plx_me=abc123&x=1');
-        expect(mark(CONFIGURATION)).toBe('abc123');
+        expect(marks(CONFIGURATION)).toEqual({ me: 'abc123' });
         history.replaceState({}, '', '/?plx_me=<b>');
-        expect(mark(CONFIGURATION)).toBe('abc123');
+        expect(marks(CONFIGURATION)).toEqual({ me: 'abc123' });
         history.replaceState({}, '', '/');
+    });
+
+    it('is one of own people until the address says otherwise', () => {
+        history.replaceState({}, '', '/?a=1&plx_own=abcdefghij0123456789#x');
+        expect(marks(CONFIGURATION)).toMatchObject({ plx_own: 'abcdefghij0123456789' });
+        history.replaceState({}, '', '/elsewhere');
+        expect(marks(CONFIGURATION)).toMatchObject({ plx_own: 'abcdefghij0123456789' });
+        history.replaceState({}, '', '/?plx_own=0');
+        expect(marks(CONFIGURATION)).not.toHaveProperty('plx_own');
+        history.replaceState({}, '', '/');
+        expect(marks(CONFIGURATION)).not.toHaveProperty('plx_own');
     });
 });
 

@@ -36,6 +36,7 @@ const CORE = [
     'Formats' => [],
     'Goals' => ['Events', 'Formats', 'Happenings', 'Rules'],
     'Happenings' => ['Events', 'Formats', 'Rules'],
+    'Internal' => ['Rules'],
     'Loupe' => [],
     'Notices' => ['Wiring/Findings'],
     'Pages' => ['Rules', 'Wiring/Html'],

@@ -32,7 +32,7 @@ function askedToRehearse(mixed $test): Rehearsal
 
 it('keeps what a rehearsal sends apart from everything that is counted', function () {
     $rehearsal = askedToRehearse($this);
-    $mark = $this->marks->give($this->site->key, $rehearsal->id, time());
+    $mark = $this->marks->give($this->site->id, $rehearsal->id, time());
     $answer = ($this->send)($mark, [($this->event)('r1'), ($this->event)('r2', 'order'), ($this->event)('r1'), ['id' => 'r3']]);
     expect([$answer->status, $answer->json['accepted'], count($answer->json['rejected'])])->toBe([200, 2, 1]);
     ($this->send)($mark, [($this->event)('r2', 'order')]);
@@ -45,15 +45,15 @@ it('keeps what a rehearsal sends apart from everything that is counted', functio
 });
 
 it('lets nobody claim the mark of a rehearsal', function (Closure $mark) {
-    $answer = ($this->send)($mark($this->marks, $this->site->key), [($this->event)('r1')]);
+    $answer = ($this->send)($mark($this->marks, $this->site->id), [($this->event)('r1')]);
     expect($answer->status)->toBe(403)->and(DB::table('rehearsal_events')->count() + DB::table('events')->count())->toBe(0);
 })->with([
     'made up' => [fn (): string => '7.9999999999.'.str_repeat('a', 43)],
-    'of another site' => [fn (Mark $marks): string => $marks->give('plx_anothersite00001', 7, time())],
-    'of another server' => [fn (Mark $marks, string $site): string => (new Mark(Apart::Rehearsal, 'base64:another'))->give($site, 7, time())],
-    'too old' => [fn (Mark $marks, string $site): string => $marks->give($site, 7, time() - 7200)],
-    'for another rehearsal' => [fn (Mark $marks, string $site): string => '8'.substr($marks->give($site, 7, time()), 1)],
-    'of a preview' => [fn (Mark $marks, string $site): string => (new Mark(Apart::Preview, (string) config('app.key')))->give($site, 7, time())],
+    'of another site' => [fn (Mark $marks): string => $marks->give(999999, 7, time())],
+    'of another server' => [fn (Mark $marks, int $site): string => (new Mark(Apart::Rehearsal, 'base64:another'))->give($site, 7, time())],
+    'too old' => [fn (Mark $marks, int $site): string => $marks->give($site, 7, time() - 7200)],
+    'for another rehearsal' => [fn (Mark $marks, int $site): string => '8'.substr($marks->give($site, 7, time()), 1)],
+    'of a preview' => [fn (Mark $marks, int $site): string => (new Mark(Apart::Preview, (string) config('app.key')))->give($site, 7, time())],
     'nothing' => [fn (): string => ''],
 ]);
 

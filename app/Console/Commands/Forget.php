@@ -31,7 +31,7 @@ class Forget extends Command
             $this->line(number_format($retention->forgetInspections($now->subDays($days['inspections']))).' inspections are gone; the newest of each page is kept.');
         }
         if ($days['previews'] > 0) {
-            $this->line(number_format($retention->forgetPreviews($now->subDays($days['previews']))).' events of previews are gone.');
+            $this->line(number_format($retention->forgetApart($now->subDays($days['previews']))).' events of previews and of own people are gone.');
         }
         if ($days['notices'] > 0) {
             $this->line(number_format($retention->forgetNotices($now->subDays($days['notices']))).' mails and deliveries are gone.');

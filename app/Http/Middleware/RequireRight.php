@@ -21,7 +21,7 @@ class RequireRight
 
     public function handle(Request $request, Closure $next, string $right): Response
     {
-        $site = Site::query()->where('key', $request->route('site'))->first();
+        $site = Site::named($request->route('site'));
         abort_if($site === null, 404);
         $request->route()->setParameter('site', $site);
         if (! Gate::allows(Right::Look->value, $site)) {

@@ -6,7 +6,7 @@ use Illuminate\Foundation\Http\FormRequest;
 
 class FeedRequest extends FormRequest
 {
-    private const FILTERS = ['page', 'event', 'experiment', 'variant', 'visitor', 'mine', 'rehearsal', 'preview'];
+    private const FILTERS = ['page', 'event', 'experiment', 'variant', 'visitor', 'mine', 'rehearsal', 'preview', 'own'];
 
     /** @return array<string, mixed> */
     public function rules(): array

@@ -41,7 +41,7 @@ class InspectArchiveRequest extends FormRequest
             default => null,
         }, 'policy' => $this->validated('policy')], static fn (mixed $value): bool => $value !== null);
 
-        return Expectation::read($site->key, $given)->servedFrom((string) config('app.url'));
+        return Expectation::read($site->key, $given)->servedFrom((string) config('app.url'))->accepting($site->keys());
     }
 
     /** The capture that the file is; null where it is none. */

@@ -36,7 +36,7 @@ class InspectRequest extends FormRequest
 
     public function expected(Site $site): Expectation
     {
-        return Expectation::read($site->key, array_filter($this->safe(['guard', 'policy']), static fn (mixed $value): bool => $value !== null))->servedFrom((string) config('app.url'));
+        return Expectation::read($site->key, array_filter($this->safe(['guard', 'policy']), static fn (mixed $value): bool => $value !== null))->servedFrom((string) config('app.url'))->accepting($site->keys());
     }
 
     /** The HTML counts as it is: no trimming, no empty text turned into null. */

@@ -175,7 +175,10 @@ final readonly class AssignmentPart implements Part
         $visitor = $stage->visitors->make(null, $stage->screen());
         $stage->visitors->open($visitor);
         $visitor->tab->settle(5.0, 0.0);
-        $file = $visitor->tab->resource("{$stage->pellix}/s/{$stage->site->key}.js");
+        $file = null;
+        foreach ($stage->files as $one) {
+            $file ??= $visitor->tab->resource($stage->pellix.$one);
+        }
         $visitor->leave();
 
         return $file;

@@ -77,10 +77,10 @@ final readonly class InstallationPart implements Part
             return null;
         }
         $told = (array) $tab->evaluate('pellixWatch.told()', true);
-        $own = "/s/{$stage->site->key}.js";
+        $isOwn = static fn (string $text): bool => array_any($stage->files, static fn (string $one): bool => str_contains($text, $one));
         // That our file is held back on purpose is no error of the page's.
-        $errors = array_map(static fn (array $line): string => (string) preg_replace('/\d{4,}/', '#', "{$line['text']} ({$line['url']}:{$line['line']})"), array_filter($tab->watch->console, static fn (array $line): bool => $line['level'] === 'error' && ! ($line['kind'] === 'network' && str_contains("{$line['text']}{$line['url']}", $own))));
-        $failed = array_map(static fn (array $one): string => (string) preg_replace('/[?#].*/s', '', $one['url']), array_filter($tab->watch->requests, static fn (array $one): bool => ($one['failed'] !== null || ($one['status'] ?? 200) >= 400) && ! str_contains($one['url'], $own) && ! str_starts_with($one['url'], $stage->pellix)));
+        $errors = array_map(static fn (array $line): string => (string) preg_replace('/\d{4,}/', '#', "{$line['text']} ({$line['url']}:{$line['line']})"), array_filter($tab->watch->console, static fn (array $line): bool => $line['level'] === 'error' && ! ($line['kind'] === 'network' && $isOwn("{$line['text']}{$line['url']}"))));
+        $failed = array_map(static fn (array $one): string => (string) preg_replace('/[?#].*/s', '', $one['url']), array_filter($tab->watch->requests, static fn (array $one): bool => ($one['failed'] !== null || ($one['status'] ?? 200) >= 400) && ! $isOwn($one['url']) && ! str_starts_with($one['url'], $stage->pellix)));
 
         return new PageLoad(array_values($errors), array_values($failed), array_sum(array_column($told['shifts'] ?? [], 'value')), (float) ($told['largest'] ?? 0), 1000 * max(0.0, $tab->busySeconds() - $before));
     }

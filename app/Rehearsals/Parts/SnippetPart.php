@@ -76,12 +76,17 @@ final readonly class SnippetPart implements Part
     {
         $number = $runs ? $tab->evaluate('window.pellixSite && window.pellixSite.number') : null;
 
+        $files = array_values(array_filter($tab->watch->requests, static fn (array $one): bool => preg_match('~/s/plx_[a-z0-9]+\.js(?:\?|\z)~', $one['url']) === 1));
+        // A page may carry an earlier key of the site for a while.
+        $own = array_find($stage->files, static fn (string $path): bool => array_any($files, static fn (array $one): bool => str_contains($one['url'], $path))) ?? $stage->files[0];
+        $others = array_diff($stage->files, [$own]);
+
         return new SnippetSeen(
-            $stage->site->key,
+            basename($own, '.js'),
             $stage->pellix,
             $stage->page(),
             $tab->address(),
-            array_values(array_filter($tab->watch->requests, static fn (array $one): bool => preg_match('~/s/plx_[a-z0-9]+\.js(?:\?|\z)~', $one['url']) === 1)),
+            array_values(array_filter($files, static fn (array $one): bool => ! array_any($others, static fn (string $path): bool => str_contains($one['url'], $path)))),
             count(array_filter((array) ($told['scripts'] ?? []), static fn (array $one): bool => (bool) $one[1])),
             array_values(array_map(static fn (array $one): array => ['what' => (string) $one['what'], 'by' => (string) $one['by'], 'line' => (int) $one['line'], 'isReport' => (bool) $one['isReport']], (array) ($told['refused'] ?? []))),
             $runs,

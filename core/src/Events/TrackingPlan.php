@@ -15,7 +15,7 @@ final readonly class TrackingPlan
     private const MOST_MISTAKES = 10;
 
     /** Properties that the runtime adds by itself. */
-    private const ADDED = ['me' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
+    private const ADDED = ['me' => 0, 'plx_own' => 0, 'masked' => 0, 'view' => 0, 'via' => 0];
 
     /** @param array<string, object> $schemas event name => schema; each object is read once */
     private function __construct(private array $schemas, private Validator $validator)

@@ -35,6 +35,7 @@ enum SecurityMatter: string
     case TokenRevoked = 'token-revoked';
     case TokenRefused = 'token-refused';
     case Published = 'published';
+    case KeyReplaced = 'key-replaced';
     case SiteDeleted = 'site-deleted';
 
     public function label(): string
@@ -68,6 +69,7 @@ enum SecurityMatter: string
             self::TokenRevoked => 'Token revoked',
             self::TokenRefused => 'Token refused',
             self::Published => 'Published',
+            self::KeyReplaced => 'Site key replaced',
             self::SiteDeleted => 'Site deleted',
         };
     }

@@ -99,6 +99,7 @@ export interface FeedFilters {
     mine?: string;
     rehearsal?: string;
     preview?: string;
+    own?: string;
 }
 
 export const readFeed = (site: string, filters: FeedFilters, after: number, afterRejected: number, signal: AbortSignal) =>

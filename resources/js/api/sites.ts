@@ -87,3 +87,57 @@ export function useProvePage(site: string) {
         onSuccess: () => client.invalidateQueries({ queryKey: ['first-steps', site] }),
     });
 }
+
+export type SiteKeys = Schemas['SiteKeys'];
+export type InternalTraffic = Schemas['InternalTraffic'];
+export type InternalRules = Schemas['InternalRules'];
+
+export const useSiteKeys = (site: string) =>
+    useQuery({ queryKey: ['site-keys', site], queryFn: () => answer(api.GET('/api/sites/{site}/keys', { params: { path: { site } } })) });
+
+export function useReplaceKey(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: (days: number) => answer(api.POST('/api/sites/{site}/keys', { params: { path: { site } }, body: { days } })),
+        onSuccess: () => client.invalidateQueries({ queryKey: ['session'] }),
+    });
+}
+
+export function useEndKey(site: string) {
+    const client = useQueryClient();
+
+    return useMutation({
+        mutationFn: ({ key, days }: { key: string; days: number }) =>
+            answer(api.PUT('/api/sites/{site}/keys/{key}', { params: { path: { site, key } }, body: { days } })),
+        onSuccess: (kept) => client.setQueryData(['site-keys', site], kept),
+    });
+}
+
+export const useInternalTraffic = (site: string) =>
+    useQuery({
+        queryKey: ['internal-traffic', site],
+        queryFn: () => answer(api.GET('/api/sites/{site}/internal-traffic', { params: { path: { site } } })),
+    });
+
+/** What changes the rules answers with them. */
+function useRulesChange<T>(site: string, send: (given: T) => Promise<InternalTraffic>) {
+    const client = useQueryClient();
+
+    return useMutation({ mutationFn: send, onSuccess: (kept) => client.setQueryData(['internal-traffic', site], kept) });
+}
+
+export const useKeepInternal = (site: string) =>
+    useRulesChange(site, (body: InternalRules) =>
+        answer(api.PUT('/api/sites/{site}/internal-traffic', { params: { path: { site } }, body })),
+    );
+
+export const useMakeMark = (site: string) =>
+    useRulesChange(site, (name: string) =>
+        answer(api.POST('/api/sites/{site}/internal-traffic/marks', { params: { path: { site } }, body: { name } })),
+    );
+
+export const useTakeMark = (site: string) =>
+    useRulesChange(site, (token: string) =>
+        answer(api.DELETE('/api/sites/{site}/internal-traffic/marks/{token}', { params: { path: { site, token } } })),
+    );

@@ -41,6 +41,7 @@ export const address = {
     account: (site: string, part?: 'codes' | 'sessions' | 'tokens') => `/sites/${site}/account${part ? `/${part}` : ''}`,
     firstSteps: (site: string) => `/sites/${site}/first-steps`,
     settings: (site: string) => `/sites/${site}/settings`,
+    internal: (site: string) => `/sites/${site}/internal-traffic`,
     requests: (site: string, request?: number) => `/sites/${site}/requests${request ? `/${request}` : ''}`,
     siteFile: (site: string) => `/api/sites/${site}/export.json`,
     securityLog: (site: string) => `/sites/${site}/logbook/security`,

@@ -43,6 +43,7 @@ export function placesOf(site: string, known: Known): Place[] {
         { label: 'Webhooks', detail: 'notices', to: address.notices(site, 'webhooks') },
         { label: 'What was told to whom', detail: 'notices', to: address.notices(site, 'told') },
         { label: 'Outbox', detail: 'mails kept here', to: address.notices(site, 'outbox') },
+        { label: 'Internal traffic', detail: 'own people, who are not counted', to: address.internal(site) },
         { label: 'People', detail: 'who may do what', to: address.people(site) },
         { label: 'What we have learned', detail: 'decisions', to: address.learned(site) },
         { label: 'Audit a log', detail: 'command', to: address.auditLogs(site) },

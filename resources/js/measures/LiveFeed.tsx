@@ -125,6 +125,7 @@ function Own() {
 const APART = [
     ['rehearsal', 'what rehearsals sent'],
     ['preview', 'what previews sent'],
+    ['own', 'what own people did'],
 ] as const;
 
 function Filters() {

@@ -13,6 +13,7 @@ import { useDraft } from '../parts/useDraft';
 import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
 import { HostList } from './HostList';
+import { KeysPart } from './KeysPart';
 import { ZoneAndCurrency } from './ZoneAndCurrency';
 
 type Draft = Required<SiteDraft>;
@@ -30,6 +31,7 @@ export function SettingsPage() {
                 {(kept) => (
                     <>
                         <Form kept={kept} />
+                        <KeysPart isArchived={kept.archived_at !== null} />
                         <GiveOut />
                         <Archive kept={kept} />
                     </>
@@ -153,6 +155,10 @@ function Form({ kept }: { kept: SiteSettings }) {
                     ; page groups under{' '}
                     <Link to={address.groups(site)} className="text-accent underline underline-offset-4">
                         Wiring
+                    </Link>
+                    ; own people, who are not counted, under{' '}
+                    <Link to={address.internal(site)} className="text-accent underline underline-offset-4">
+                        Internal traffic
                     </Link>
                     .
                 </p>

@@ -16,6 +16,7 @@ enum FindingCode: string
     case PageMetaRefresh = 'page.meta-refresh';
     case SnippetMissing = 'snippet.missing';
     case SnippetWrongKey = 'snippet.wrong-key';
+    case SnippetEarlierKey = 'snippet.earlier-key';
     case SnippetAltered = 'snippet.altered';
     case SnippetCommentedOut = 'snippet.commented-out';
     case SnippetInsideNoscript = 'snippet.inside-noscript';
@@ -49,7 +50,7 @@ enum FindingCode: string
     public function severity(): Severity
     {
         return match ($this) {
-            self::PageMetaRefresh, self::SnippetDuplicate, self::SnippetInBody, self::SnippetAfterBlocking, self::SnippetDeferred, self::SnippetConsentGated, self::GuardAfterSnippet, self::GuardAltered, self::GuardInsideTemplate, self::GuardCspBlocked, self::TagMissing, self::TagDuplicate, self::TagOrder, self::VariantLinked, self::BeaconMissing, self::BeaconRejected, self::CoverageLostCode => Severity::Warning,
+            self::PageMetaRefresh, self::SnippetEarlierKey, self::SnippetDuplicate, self::SnippetInBody, self::SnippetAfterBlocking, self::SnippetDeferred, self::SnippetConsentGated, self::GuardAfterSnippet, self::GuardAltered, self::GuardInsideTemplate, self::GuardCspBlocked, self::TagMissing, self::TagDuplicate, self::TagOrder, self::VariantLinked, self::BeaconMissing, self::BeaconRejected, self::CoverageLostCode => Severity::Warning,
             self::PageRedirected, self::GuardMissing, self::GuardIdle, self::BeaconRepeated => Severity::Note,
             default => Severity::Blocker,
         };
@@ -77,6 +78,7 @@ enum FindingCode: string
             self::PageMetaRefresh => 'The page sends visitors on by itself',
             self::SnippetMissing => 'No snippet',
             self::SnippetWrongKey => 'Snippet of another site',
+            self::SnippetEarlierKey => 'Snippet with the earlier key',
             self::SnippetAltered => 'Snippet altered on its way',
             self::SnippetCommentedOut => 'Snippet in a comment',
             self::SnippetInsideNoscript => 'Snippet inside of noscript',

@@ -110,7 +110,7 @@ final class CaptureInspector
             if (! $wasLed) {
                 $this->call('runtime', $exchange);
             }
-            if ($m[1] !== $this->expected->key) {
+            if (! $this->expected->isOwn($m[1])) {
                 $this->add(FindingCode::SnippetWrongKey, $exchange, "The page loads the file of {$m[1]}, which is another site's; this site's is {$this->expected->key}.", 'Copy the snippet of this site from Wiring and put it in the place of the other one.');
             } elseif ($this->runtime === null || $this->runtime->failed()) {
                 $this->runtime = self::end($exchange, $all);
@@ -154,7 +154,7 @@ final class CaptureInspector
     private function beacon(Exchange $exchange): void
     {
         $body = $exchange->sent === null ? ['site' => $this->expected->key, 'events' => []] : json_decode($exchange->sent, true, 32);
-        if (! is_array($body) || ($body['site'] ?? null) !== $this->expected->key || ! is_array($body['events'] ?? null)) {
+        if (! is_array($body) || ! $this->expected->isOwn($body['site'] ?? null) || ! is_array($body['events'] ?? null)) {
             return;
         }
         $this->beacons++;

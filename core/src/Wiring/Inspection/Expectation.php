@@ -20,6 +20,7 @@ final readonly class Expectation
      * @param list<PageRule>    $unlinked pages that nothing may lead to
      * @param string|null       $url      the page's own address, which its links start from
      * @param string|null       $origin   scheme, host and port that Pellix is served from, for texts to paste
+     * @param list<string>      $earlier  keys that the site had before and that count for a while yet
      */
     private function __construct(
         public string $key,
@@ -30,6 +31,7 @@ final readonly class Expectation
         public array $unlinked,
         public ?string $url,
         public ?string $origin = null,
+        public array $earlier = [],
     ) {
     }
 
@@ -54,13 +56,19 @@ final readonly class Expectation
     /** The same, for pages that are to load the runtime from there. */
     public function servedFrom(string $origin): self
     {
-        return new self($this->key, $this->snippet, $this->guard, $this->tags, $this->policies, $this->unlinked, $this->url, $origin);
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, $this->policies, $this->unlinked, $this->url, $origin, $this->earlier);
     }
 
     /** The same, of a page that came in this way. */
     public function with(Delivery $delivery): self
     {
-        return new self($this->key, $this->snippet, $this->guard, $this->tags, [...$this->policies, ...$delivery->policies], $this->unlinked, $delivery->given, $this->origin);
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, [...$this->policies, ...$delivery->policies], $this->unlinked, $delivery->given, $this->origin, $this->earlier);
+    }
+
+    /** @param list<string> $keys all that count for the site, the present one among them */
+    public function accepting(array $keys): self
+    {
+        return new self($this->key, $this->snippet, $this->guard, $this->tags, $this->policies, $this->unlinked, $this->url, $this->origin, array_values(array_diff($keys, [$this->key])));
     }
 
     /**
@@ -89,6 +97,12 @@ final readonly class Expectation
         $fields->nothingElse();
 
         return $expected;
+    }
+
+    /** Whether a key is the site's, or was and counts for a while yet. */
+    public function isOwn(mixed $key): bool
+    {
+        return $key === $this->key || in_array($key, $this->earlier, true);
     }
 
     private static function key(string $key): string

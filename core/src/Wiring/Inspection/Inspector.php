@@ -124,7 +124,7 @@ final class Inspector
         $origin = $this->expected->origin;
 
         return match ($code) {
-            'snippet.missing', 'snippet.wrong-key', 'snippet.altered', 'snippet.commented-out', 'snippet.inside-noscript', 'snippet.inside-template',
+            'snippet.missing', 'snippet.wrong-key', 'snippet.earlier-key', 'snippet.altered', 'snippet.commented-out', 'snippet.inside-noscript', 'snippet.inside-template',
             'snippet.never-runs', 'snippet.in-body', 'snippet.after-blocking', 'snippet.deferred' => $origin === null ? null : Snippet::loader($this->expected->key, $origin),
             'guard.missing', 'guard.altered', 'guard.inside-template' => Guard::text(),
             default => null,
@@ -246,13 +246,16 @@ final class Inspector
         }
         $own = 0;
         foreach ($this->copies as $copy) {
-            if ($copy->alteration === null && $copy->key !== null && $copy->key !== $this->expected->key) {
+            if ($copy->alteration === null && $copy->key !== null && ! $this->expected->isOwn($copy->key)) {
                 $this->add(FindingCode::SnippetWrongKey, $copy->node, "The snippet has the key {$copy->key}, which is another site's; this site's is {$this->expected->key}.", self::FIX);
                 continue;
             }
             if (++$own > 1) {
                 $this->add(FindingCode::SnippetDuplicate, $copy->node, 'The snippet stands on the page more than once. It runs once, but the copies may come to differ.', 'Keep the first copy and remove this one.');
                 continue;
+            }
+            if ($copy->key !== null && $copy->key !== $this->expected->key && $this->expected->isOwn($copy->key)) {
+                $this->add(FindingCode::SnippetEarlierKey, $copy->node, "The snippet has the key {$copy->key}, which was replaced by {$this->expected->key}. It works until the earlier key ends.", self::FIX);
             }
             $this->judgeCopy($copy);
         }
