@@ -21,5 +21,21 @@ return [
         ],
     ],
 
+    /*
+     * Sessions, cache, locks and jobs of several machines. Whoever waits for it waits a moment, and is told so.
+     */
+    'redis' => [
+        'client' => 'predis',
+        'options' => ['prefix' => 'pellix:'],
+        ...array_map(static fn (int $number): array => [
+            'host' => env('REDIS_HOST', '127.0.0.1'),
+            'port' => env('REDIS_PORT', '6379'),
+            'password' => env('REDIS_PASSWORD'),
+            'database' => $number,
+            'timeout' => 2.0,
+            'read_write_timeout' => 5.0,
+        ], ['default' => 0, 'cache' => 1]),
+    ],
+
     'migrations' => ['table' => 'migrations', 'update_date_on_publish' => true],
 ];

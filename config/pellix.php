@@ -53,6 +53,21 @@ return [
     'buckets' => env('PELLIX_BUCKETS', sys_get_temp_dir()),
 
     /*
+     * What whoever watches this copy sends as a bearer token to read /metrics: 16 characters or more; nobody reads it without.
+     */
+    'metrics_token' => env('PELLIX_METRICS_TOKEN', ''),
+
+    /*
+     * The name of this machine among those that serve the same data.
+     */
+    'node_name' => (string) preg_replace('/[^\x21-\x7e]/', '', substr((string) env('PELLIX_NODE_NAME', gethostname() ?: 'one'), 0, 64)),
+
+    /*
+     * Where each server and worker of this machine notes its process (bin/lib/run.sh).
+     */
+    'processes' => env('PELLIX_PROCESSES', storage_path('pids')),
+
+    /*
      * For how many days is kept what grows: events (whole months; 0 keeps them for ever), samples of rejected events and keys of
      * unknown sites, results of inspections but the newest of each page, what was told to whom, and what this copy writes into its logs. What was counted stays.
      */

@@ -22,4 +22,4 @@ Route::middleware('throttle:links')->group(function (): void {
 });
 
 // Every view of the interface has an address of its own; the router in the browser tells them apart.
-Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|loupe/|loupe\.js$|health$).*');
+Route::view('/{any?}', 'interface')->where('any', '(?!api/|sanctum/|s/|c$|p\.gif$|brief/|audit/|loupe/|loupe\.js$|health$|metrics$).*');

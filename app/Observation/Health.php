@@ -26,9 +26,8 @@ final readonly class Health
         } catch (\Throwable) {
             [$database, $behind] = [false, null];
         }
-        // Each server and worker notes its process beside the database's socket (bin/lib/run.sh).
         $processes = [];
-        foreach (glob(dirname((string) config('database.connections.mariadb.unix_socket')).'/pids/*') ?: [] as $file) {
+        foreach (glob(config('pellix.processes').'/*') ?: [] as $file) {
             $processes[basename($file)] = is_dir('/proc/'.(int) file_get_contents($file));
         }
 

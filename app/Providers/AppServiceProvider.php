@@ -9,6 +9,7 @@ use App\Fetching\PageFetcher;
 use App\Inventory\CoverageRound;
 use App\Logbook\Watched;
 use App\Measures\PlanRound;
+use App\Metrics\Measurements;
 use App\Models\AccessToken;
 use App\Notices\Outbox;
 use App\Notices\WebhookHosts;
@@ -44,6 +45,7 @@ class AppServiceProvider extends ServiceProvider
             $this->commands((new $companion())->commands());
         }
         $this->app->singleton(Current::class);
+        $this->app->bind(Measurements::class, Measurements::here(...));
         $this->app->singleton(PasswordRules::class, Passwords::rules(...));
         $this->app->tag([CoverageRound::class, PlanRound::class, Timetable::class, TakeoverRound::class, ReadoutMaker::class, Proposer::class], Round::class);
         $this->app->when(Rounds::class)->needs('$rounds')->giveTagged(Round::class);
@@ -75,6 +77,7 @@ class AppServiceProvider extends ServiceProvider
         Route::pattern('experiment', self::ASCII);
         Route::pattern('goal', self::ASCII);
         Route::pattern('event', self::ASCII);
+        Route::pattern('key', self::ASCII);
 
         // Somebody else's server, or mailbox, gets them.
         RateLimiter::for('loupe', static fn (Request $request): Limit => Limit::perMinute(600)->by("loupe:{$request->ip()}"));

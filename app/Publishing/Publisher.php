@@ -83,6 +83,13 @@ final readonly class Publisher
         return $publication;
     }
 
+    /** Writes the newest as it is in the database, without compiling anything: for another machine than the one that published it. */
+    public function copy(Site $site): void
+    {
+        $newest = $this->newest($site);
+        $newest === null || $this->write($site, $newest, false);
+    }
+
     /** Writes the file with the runtime of this release, for a start: what was put back stays. */
     public function renew(Site $site): void
     {

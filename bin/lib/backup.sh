@@ -2,7 +2,7 @@
 
 # dump_database : the database of the started copy, as SQL on standard output, as it was at one moment
 dump_database() {
-    mariadb-dump --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" --single-transaction --quick --skip-lock-tables --hex-blob pellix
+    database_client mariadb-dump --single-transaction --quick --skip-lock-tables --hex-blob pellix
 }
 
 # The archive itself is written by whoever asks for it, the copy is read by its owner: neither needs the other's rights.
@@ -58,7 +58,7 @@ run_restore() {
     cp -a "$parts"/secret-* "$parts/published" "$PELLIX_DATA/"
     start_database
     step "data"
-    gzip -dc "$parts/database.sql.gz" | mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" pellix || die "The database could not be filled."
+    gzip -dc "$parts/database.sql.gz" | database_client mariadb pellix || die "The database could not be filled."
     done_step
     say "Restored. Start it: bin/pellix start"
 }
@@ -66,7 +66,7 @@ run_restore() {
 # Before the first change to a database that holds something: a way back, the newest three of them.
 backup_before_migrating() {
     local tables
-    tables="$(mariadb --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" -Ne "select count(*) from information_schema.tables where table_schema = 'pellix'")"
+    tables="$(database_client mariadb -Ne "select count(*) from information_schema.tables where table_schema = 'pellix'")"
     [ "$tables" -gt 0 ] || return 0
     artisan migrate:status --pending 2>/dev/null | grep -q Pending || return 0
     mkdir -p "$PELLIX_DATA/backups"

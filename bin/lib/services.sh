@@ -22,6 +22,7 @@ use_data_folder() {
     [ -O "$RUN" ] || die "$RUN belongs to somebody else; remove it and start again."
     [ -O "$PELLIX_DATA" ] || die "$PELLIX_DATA belongs to $(stat -c %U "$PELLIX_DATA"). Start as that user, or give this copy other data: PELLIX_DATA=…"
     export PELLIX_RUN="$RUN"
+    read_shared_settings
     # What changes with every beacon lies in memory: on a disk it would be written with every commit of the database.
     BUCKETS="$RUN/buckets"
     [ -w /dev/shm ] && BUCKETS="/dev/shm/$(basename "$RUN")"
@@ -29,8 +30,37 @@ use_data_folder() {
     [ -O "$BUCKETS" ] || die "$BUCKETS belongs to somebody else; remove it and start again."
 }
 
+# One of several machines: database and Redis are elsewhere (docs/deploy.md). The settings say so to commands that nobody gave an environment.
+SHARED=(PELLIX_DATABASE PELLIX_DATABASE_PASSWORD PELLIX_REDIS PELLIX_REDIS_PASSWORD PELLIX_NODE_NAME)
+
+read_shared_settings() {
+    local name value
+    [ -f "$PELLIX_DATA/settings.env" ] || return 0
+    for name in "${SHARED[@]}"; do
+        value="$(sed -n "s/^$name=//p" "$PELLIX_DATA/settings.env" | tail -n 1)"
+        [ -n "${!name:-}" ] || [ -z "$value" ] || export "$name=$value"
+    done
+}
+
+has_own_database() { [ -z "${PELLIX_DATABASE:-}" ]; }
+
+# database_client PROGRAM ARGUMENT… : mariadb or mariadb-dump, on this copy's database
+database_client() {
+    local program="$1"
+    shift
+    if has_own_database; then
+        "$program" --no-defaults --socket="$RUN/db.sock" --user="$(id -un)" "$@"
+    else
+        MYSQL_PWD="${PELLIX_DATABASE_PASSWORD:-}" "$program" --no-defaults --host="${PELLIX_DATABASE%:*}" --port="${PELLIX_DATABASE##*:}" --protocol=tcp --user=pellix "$@"
+    fi
+}
+
 # For commands that work on a copy which serves: its own database, whatever the settings in its folder ask for.
 need_running() {
+    if ! has_own_database; then
+        database_client mariadb -e 'DO 1' pellix >/dev/null 2>&1 || die "The database at $PELLIX_DATABASE does not answer."
+        return 0
+    fi
     [ -S "$RUN/db.sock" ] || die "Pellix is not running on this data. Start it first: bin/pellix start"
     grep -qxF "DB_SOCKET=$RUN/db.sock" "$PELLIX_DATA/.env" || die "$PELLIX_DATA/.env asks for another database than this copy's. Start it again, which writes that file anew."
 }
@@ -51,7 +81,7 @@ leftovers() {
     local pid leader
     for pid in $(ours); do
         [ "$pid" != $$ ] || continue
-        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|pellix:rehearser|pellix:auditor|schedule:work)|\S*chromedriver |\S*chromium)'; then
+        if tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline" | grep -qE '^(\S*python3 \S*supervisord |\S*bash \S*run\.sh |\S*mariadbd |nginx: |\S*nginx |php-fpm: |\S*php-fpm|\S*php .*artisan (queue:work|pellix:gather|pellix:mirror|pellix:rehearser|pellix:auditor|schedule:work)|\S*chromedriver |\S*chromium)'; then
             printf '%s ' "$pid"
         fi
     done 2>/dev/null
@@ -187,6 +217,15 @@ buffer_pool() {
 
 start_database() {
     local as_root=() user
+    if ! has_own_database; then
+        [[ "$PELLIX_DATABASE" =~ ^[A-Za-z0-9.-]+:[0-9]+$ ]] || die "PELLIX_DATABASE is a host and a port, such as 127.0.0.1:3306."
+        [ -n "${PELLIX_REDIS:-}" ] || die "Several machines share their sessions and locks: name the Redis too, PELLIX_REDIS=host:port."
+        for _ in $(seq 60); do
+            database_client mariadb -e 'DO 1' pellix >/dev/null 2>&1 && return 0
+            sleep 0.5
+        done
+        die "The database at $PELLIX_DATABASE does not answer, or has no database \"pellix\" that the user \"pellix\" may use."
+    fi
     user="$(id -un)"
     [ "$(id -u)" -eq 0 ] && as_root=(--user=root)
     [ "$user" != pellix ] || die "The database's own account is called pellix, so the servers cannot run as a user of that name."
@@ -228,6 +267,21 @@ companion() {
     printf 'PELLIX_COMPANION=Demo\\DemoProvider\nPELLIX_DEMO_ORIGIN=http://larkhollow.localhost:%s\nPELLIX_DEMO_PASSWORD=%s\n' "$1" "$(secret demo 10)"
 }
 
+# where_state_is PORT : of one machine in its own database, of several in what they share
+where_state_is() {
+    if has_own_database; then
+        printf 'DB_SOCKET=%s\nDB_PASSWORD=%s\n' "$RUN/db.sock" "$(secret database 20)"
+    else
+        printf 'DB_SOCKET=\nDB_HOST=%s\nDB_PORT=%s\nDB_PASSWORD="%s"\n' "${PELLIX_DATABASE%:*}" "${PELLIX_DATABASE##*:}" "${PELLIX_DATABASE_PASSWORD:-}"
+    fi
+    if [ -z "${PELLIX_REDIS:-}" ]; then
+        printf 'SESSION_DRIVER=database\nSESSION_COOKIE=pellix_session_%s\nCACHE_STORE=database\nQUEUE_CONNECTION=database\n' "$1"
+    else
+        printf 'SESSION_DRIVER=redis\nSESSION_COOKIE=pellix_session\nCACHE_STORE=redis\nQUEUE_CONNECTION=redis\nREDIS_HOST=%s\nREDIS_PORT=%s\nREDIS_PASSWORD="%s"\n' \
+            "${PELLIX_REDIS%:*}" "${PELLIX_REDIS##*:}" "${PELLIX_REDIS_PASSWORD:-}"
+    fi
+}
+
 # write_settings PORT DEMO-PORT : the configuration that Laravel and the collector read
 write_settings() {
     (
@@ -238,15 +292,11 @@ APP_ENV=production
 APP_DEBUG=false
 APP_KEY=base64:$(secret app 16 | base64 -w0)
 APP_URL=${PELLIX_URL:-http://localhost:$1}
-DB_SOCKET=$RUN/db.sock
 DB_DATABASE=pellix
 DB_USERNAME=pellix
-DB_PASSWORD=$(secret database 20)
-SESSION_DRIVER=database
-SESSION_COOKIE=pellix_session_$1
-CACHE_STORE=database
-QUEUE_CONNECTION=database
 LOG_CHANNEL=single
+$(where_state_is "$1")
+PELLIX_PROCESSES=$RUN/pids
 $(companion "$2")
 PELLIX_SETUP_CODE=$(secret setup 16)
 PELLIX_OPENID_ISSUER="${PELLIX_OPENID_ISSUER:-}"
@@ -256,6 +306,8 @@ PELLIX_OPENID_NAME="${PELLIX_OPENID_NAME:-single sign-on}"
 PELLIX_FETCH_PRIVATE=${PELLIX_FETCH_PRIVATE:-0}
 PELLIX_SITE_EVENTS=${PELLIX_SITE_EVENTS:-2000}
 PELLIX_BUCKETS=$BUCKETS
+PELLIX_NODE_NAME="${PELLIX_NODE_NAME:-$(hostname)}"
+PELLIX_METRICS_TOKEN="${PELLIX_METRICS_TOKEN:-}"
 PELLIX_KEEP_EVENTS=${PELLIX_KEEP_EVENTS:-0}
 PELLIX_KEEP_REJECTED=${PELLIX_KEEP_REJECTED:-90}
 PELLIX_KEEP_INSPECTIONS=${PELLIX_KEEP_INSPECTIONS:-400}
@@ -287,7 +339,9 @@ prepare_application() {
     quietly "$PELLIX_DATA/log/cache.log" artisan config:cache
     quietly "$PELLIX_DATA/log/cache.log" artisan route:cache
     backup_before_migrating
-    quietly "$PELLIX_DATA/log/migrate.log" artisan migrate --force
+    # Of several machines that start at once, one changes the database.
+    # shellcheck disable=SC2046
+    quietly "$PELLIX_DATA/log/migrate.log" artisan migrate --force $([ -z "${PELLIX_REDIS:-}" ] || printf -- --isolated=0)
 }
 
 # Whose word counts about who the client is (PELLIX_TRUSTED_PROXIES, addresses or networks with commas): lines for nginx.
@@ -306,7 +360,7 @@ start_web() {
     local as_root=() user_line=""
     [ "$(id -u)" -eq 0 ] && as_root=(-R) && user_line="user root;"
     sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
-    sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
+    sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@BUCKETS@#$BUCKETS#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
         -e "s~@PROXIES@~$(trusted_proxies)~" -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
         -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
     launch php-fpm QUIT "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
@@ -325,6 +379,7 @@ start_workers() {
     launch gatherer TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:gather
     launch rehearser TERM nice -n 10 php -d memory_limit=768M "$PELLIX_ROOT/artisan" pellix:rehearser
     launch auditor TERM nice -n 10 php -d memory_limit=512M "$PELLIX_ROOT/artisan" pellix:auditor
+    [ -z "${PELLIX_REDIS:-}" ] || launch mirror TERM nice -n 10 php "$PELLIX_ROOT/artisan" pellix:mirror
     launch scheduler TERM nice -n 10 php "$PELLIX_ROOT/artisan" schedule:work
 }
 

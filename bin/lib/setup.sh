@@ -2,19 +2,20 @@
 
 STAMPS="$PELLIX_ROOT/var/stamps"
 
-# command or "php:EXTENSION" => Debian package, for serving and for testing
+# command, "php:EXTENSION" or "python:MODULE" => Debian package, for serving and for testing
 SERVE_NEEDS=(
     php=php-cli php:mbstring=php-mbstring php:dom=php-xml php:curl=php-curl php:pdo_mysql=php-mysql php:zip=php-zip
     composer=composer unzip=unzip git=git node=nodejs npm=npm
     mariadbd=mariadb-server mariadb=mariadb-client nginx=nginx-light php-fpm=php-fpm supervisord=supervisor setpriv=util-linux
     chromium=chromium chromedriver=chromium-driver
 )
-TEST_NEEDS=(Rscript=r-base-core python3=python3)
+TEST_NEEDS=(Rscript=r-base-core python3=python3 python:prometheus_client=python3-prometheus-client)
 
 has() {
     case "$1" in
         php:*) command -v php >/dev/null && php -r 'exit(extension_loaded($argv[1]) ? 0 : 1);' "${1#php:}" ;;
         php-fpm) [ -n "$(php_fpm)" ] ;;
+        python:*) command -v python3 >/dev/null && python3 -c "import ${1#python:}" 2>/dev/null ;;
         *) command -v "$1" >/dev/null ;;
     esac
 }

@@ -27,7 +27,7 @@ run_start() {
         use_data_folder "$PELLIX_DATA"
     fi
     # A copy that began empty stays one, however it is started again.
-    [ "$empty" = no ] || [ -d "$PELLIX_DATA/mysql" ] || touch "$PELLIX_DATA/empty"
+    [ "$empty" = no ] || { has_own_database && [ -d "$PELLIX_DATA/mysql" ]; } || touch "$PELLIX_DATA/empty"
     if [ "$empty" = yes ] && [ ! -e "$PELLIX_DATA/empty" ]; then
         die "$PELLIX_DATA holds a copy with the demo. Choose another folder: PELLIX_DATA=/some/folder bin/pellix start --empty"
     fi

@@ -104,6 +104,7 @@ run_test() {
 
 # A copy with the demo's data for the tests that meet it from outside, and a second database for those inside one process.
 serve_for_tests() {
+    export PELLIX_METRICS_TOKEN=token-of-the-tests
     local port demo_port
     port="$(free_port)"
     demo_port="$(free_port)"

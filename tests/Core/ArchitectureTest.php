@@ -76,6 +76,7 @@ const APP = [
     'Logbook' => ['Models'],
     'Loupe' => ['Collector', 'Experiments', 'Measures', 'Models', 'Publishing', 'ReadModel', 'Rights'],
     'Measures' => ['Collector', 'Models', 'ReadModel'],
+    'Metrics' => ['Observation'],
     'Models' => ['Rights'],
     'Notices' => ['Fetching', 'Models', 'Rights'],
     'Observation' => ['Models', 'ReadModel', 'Rehearsals'],

@@ -129,8 +129,8 @@ function Marks({ marks }: { marks: Mark[] }) {
 }
 
 function MarkLinks({ mark, onTake }: { mark: Mark; onTake: () => void }) {
-    const hosts = useSite(useSiteKey()).data?.hosts ?? [];
-    const origin = hosts[0] ? `https://${hosts[0]}/` : '/';
+    const site = useSite(useSiteKey()).data;
+    const home = site?.demo_origin ?? `https://${site?.hosts[0] ?? ''}`;
 
     return (
         <li className="border border-line bg-leaf p-3">
@@ -140,7 +140,7 @@ function MarkLinks({ mark, onTake }: { mark: Mark; onTake: () => void }) {
                     Take back
                 </Button>
             </div>
-            <Copyable text={`${origin}?plx_own=${mark.token}`} name="link" />
+            <Copyable text={`${home}/?plx_own=${mark.token}`} name="link" />
         </li>
     );
 }
