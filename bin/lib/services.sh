@@ -327,7 +327,8 @@ ENV
     # What the caller's environment holds of the same names would go before the file, and lead to another database.
     local name
     while IFS='=' read -r name _; do
-        unset "$name"
+        # What tells where the database is stays: the commands that follow ask for it.
+        [[ " ${SHARED[*]} " == *" $name "* ]] || unset "$name"
     done <"$PELLIX_DATA/.env"
     # The caches hold the settings of the last start.
     rm -f "$PELLIX_DATA"/cache/*.php
@@ -362,11 +363,11 @@ start_web() {
     sed -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" "$PELLIX_ROOT/bin/lib/php-fpm.conf" >"$PELLIX_DATA/php-fpm.conf"
     sed -e "s~#BENCH#~${BENCH_LOCATION:-}~" -e "s#@RUN@#$RUN#g" -e "s#@DATA@#$PELLIX_DATA#g" -e "s#@BUCKETS@#$BUCKETS#g" -e "s#@ROOT@#$PELLIX_ROOT#g" -e "s#@USER@#$user_line#g" \
         -e "s~@PROXIES@~$(trusted_proxies)~" -e "s#@CLIENT_BEACONS@#${PELLIX_CLIENT_BEACONS:-200}#g" -e "s#@CLIENT_BURST@#$((10 * ${PELLIX_CLIENT_BEACONS:-200}))#g" \
-        -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
+        -e "s#@LISTEN@#${PELLIX_LISTEN:-127.0.0.1}#g" -e "s#@PORT@#$1#g" -e "s#@DEMO_PORT@#$2#g" "$PELLIX_ROOT/bin/lib/nginx.conf" >"$PELLIX_DATA/nginx.conf"
     launch php-fpm QUIT "$(php_fpm)" --nodaemonize --fpm-config "$PELLIX_DATA/php-fpm.conf" "${as_root[@]}"
     launch nginx QUIT nginx -p "$RUN" -c "$PELLIX_DATA/nginx.conf" -e "$PELLIX_DATA/log/nginx.log" -g 'daemon off;'
     for _ in $(seq 100); do
-        curl -fsS -o /dev/null "http://127.0.0.1:$1/favicon.svg" 2>/dev/null && return 0
+        curl -fsS -o /dev/null "http://${PELLIX_LISTEN:-127.0.0.1}:$1/favicon.svg" 2>/dev/null && return 0
         sleep 0.1
     done
     die "The web server did not answer; see $PELLIX_DATA/log/nginx.log and php-fpm.log"
