@@ -22,6 +22,7 @@ use Illuminate\Routing\Middleware\SubstituteBindings;
 use Illuminate\Support\Facades\Log;
 use Illuminate\Support\Facades\Route;
 use Predis\CommunicationException;
+use Predis\Connection\Resource\Exception\StreamInitException;
 use Symfony\Component\ErrorHandler\Error\FatalError;
 
 /*
@@ -84,7 +85,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
             return false;
         });
         // What everything stands on is being started again, or another machine takes over: whoever asks again in a moment is served.
-        $exceptions->render(static fn (QueryException|CommunicationException $e) => Outage::isOne($e) ? response()->json(['message' => Outage::WORDS], 503, ['Retry-After' => (string) Outage::SECONDS]) : null);
+        $exceptions->render(static fn (PDOException|CommunicationException|StreamInitException $e) => Outage::isOne($e) ? response()->json(['message' => Outage::WORDS], 503, ['Retry-After' => (string) Outage::SECONDS]) : null);
         // What was sent was too much for one request. It is whoever sent it who can do something about that.
         $exceptions->render(static fn (FatalError $e) => preg_match('/^(Maximum execution time|Allowed memory size)/', $e->getMessage()) === 1
             ? response()->json(['message' => 'This took more time or memory than one request may have. Send less at a time; bin/pellix takes files of any size.'], 422) : null);

@@ -19,6 +19,8 @@ class SecurityHeaders
                 ."form-action 'self'; frame-ancestors 'none'",
         );
         $response->headers->set('X-Content-Type-Options', 'nosniff');
+        // What only some people may see is kept in no cache, the browser's own neither.
+        $request->is('api/*') && $response->headers->set('Cache-Control', 'no-store, private');
         // An address that is https stays it (RFC 6797), for a year.
         str_starts_with((string) config('app.url'), 'https://') && $response->headers->set('Strict-Transport-Security', 'max-age=31536000; includeSubDomains');
         // A view may be stricter: the address of a brief is a secret.
