@@ -48,3 +48,22 @@ it('says that a request was too much, and calls nothing else so', function (stri
     ['Allowed memory size of 268435456 bytes exhausted (tried to allocate 20480 bytes)', 422],
     ['Uncaught Error: Call to undefined function', 500],
 ]);
+
+it('says of an outage of what it stands on that it is one, and of a mistake that it is none', function (Throwable $trouble, int $status) {
+    Route::get('api/troubled', static fn () => throw $trouble);
+    $answer = $this->getJson('/api/troubled')->assertStatus($status);
+    $status === 503 && $answer->assertHeader('Retry-After', 3)->assertJsonPath('message', fn (string $words): bool => str_contains($words, 'try again in a moment'));
+})->with(static function (): array {
+    $database = static function (int $number): PDOException {
+        $e = new PDOException('of the tests');
+        $e->errorInfo = ['HY000', $number, ''];
+
+        return $e;
+    };
+    $redis = (new ReflectionClass(Predis\Connection\Resource\Exception\StreamInitException::class))->newInstanceWithoutConstructor();
+
+    return [
+        'gone' => [$database(2006), 503], 'a node that is not ready' => [new Illuminate\Database\QueryException('mariadb', 'select 1', [], $database(1047)), 503], 'another node was faster' => [new Illuminate\Database\QueryException('mariadb', 'select 1', [], $database(1213)), 503],
+        'Redis' => [$redis, 503], 'a mistake' => [new Illuminate\Database\QueryException('mariadb', 'select', [], $database(1064)), 500], 'another' => [new LogicException('x'), 500],
+    ];
+});
