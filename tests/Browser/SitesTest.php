@@ -14,8 +14,7 @@ it('marks a browser as one of own people, and counts nothing of what it does', f
     $this->see($desk, 'Nothing. Mark your own browser below');
     $this->fill($desk, 'Whose browsers', 'Ines');
     $this->press($desk, 'Make a link');
-    $this->see($desk, '?plx_own=');
-    preg_match('~(http\S+\?plx_own=([a-z0-9]{20}))~', $this->text($desk), $link);
+    $link = $this->await($desk, fn () => preg_match('~(http\S+\?plx_own=([a-z0-9]{20}))~', $this->text($desk), $found) === 1 ? $found : null, 'the link');
     $this->press($desk, 'Add an address');
     $this->fill($desk, 'Address or range 1', '0.0.0.0/0');
     $this->press($desk, 'Keep');
@@ -65,11 +64,11 @@ it('replaces a site’s key, archives the site and deletes it', function () {
     $this->press($desk, 'Replace it');
     $this->see($desk, 'not since');
     preg_match('~/sites/(plx_\w+)~', $desk->getCurrentURL(), $new);
-    expect($new[1])->not->toBe($old[1])->and($this->text2("/s/{$new[1]}.js"))->toContain($new[1])->and($this->text2("/s/{$old[1]}.js"))->toContain($old[1])->not->toContain($new[1]);
+    expect($new[1])->not->toBe($old[1])->and(siteFile($this->origin()."/s/{$new[1]}.js"))->toContain($new[1])->and(siteFile($this->origin()."/s/{$old[1]}.js"))->toContain($old[1])->not->toContain($new[1]);
     $this->press($desk, "Change the end of {$old[1]}");
     $this->press($desk, 'End it now');
     $this->see($desk, ', ended');
-    expect($this->text2("/s/{$old[1]}.js"))->not->toContain('pellixSite')->and($this->axe($desk))->toBe([]);
+    expect(siteFile($this->origin()."/s/{$old[1]}.js"))->not->toContain('pellixSite')->and($this->axe($desk))->toBe([]);
 
     $this->press($desk, 'Archive the site');
     $this->see($desk, 'leave its pages at once');
@@ -81,5 +80,5 @@ it('replaces a site’s key, archives the site and deletes it', function () {
     $this->fill($desk, 'Type the name of the site', 'Harbour Books');
     $this->press($desk, 'Delete it');
     $this->await($desk, fn () => str_contains($desk->getCurrentURL(), $new[1]) ? null : true, 'another site');
-    expect($this->text2("/s/{$new[1]}.js"))->not->toContain('pellixSite')->and($this->scalar('select deleting_at is not null from sites where `key` = ?', $new[1]))->toEqual(1);
+    expect(siteFile($this->origin()."/s/{$new[1]}.js"))->not->toContain('pellixSite')->and($this->scalar('select deleting_at is not null from sites where `key` = ?', $new[1]))->toEqual(1);
 });
