@@ -53,5 +53,5 @@ it('says at which field rules cannot be kept', function (array $json, string $fi
     }
 })->with([
     [['addresses' => 'x'], 'addresses'], [['addresses' => [['range' => '1.2.3.4', 'note' => str_repeat('x', 81)]]], 'addresses.0.note'], [['addresses' => [7]], 'addresses.0.range'], [['agents' => ['abc']], 'agents.0'], [['agents' => ["\xff\xfe\xfd\xfc"]], 'agents.0'],
-    [['rule' => ['fact' => 'nothing', 'op' => 'is', 'value' => 1]], 'rule.fact'], [['rule' => 7], 'rule'], [['marks' => [['name' => 'A', 'token' => 'short']]], 'marks.0.token'], [['addresses' => array_fill(0, 201, ['range' => '192.0.2.1'])], 'addresses'],
+    [['rule' => ['fact' => 'nothing', 'op' => 'is', 'value' => 1]], 'rule.fact'], [['rule' => 7], 'rule'], [['rule' => ['all' => []]], 'rule'], [['rule' => ['not' => ['any' => []]]], 'rule'], [['marks' => [['name' => 'A', 'token' => 'short']]], 'marks.0.token'], [['addresses' => array_fill(0, 201, ['range' => '192.0.2.1'])], 'addresses'],
 ]);

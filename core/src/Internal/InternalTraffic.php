@@ -65,6 +65,9 @@ final readonly class InternalTraffic
         } catch (InvalidInput $e) {
             throw new InvalidInternal($e->getMessage(), rtrim("rule.{$e->field}", '.'));
         }
+        if ($read !== null && iterator_to_array($read->conditions(), false) === []) {
+            throw new InvalidInternal('A rule without a condition would leave out everybody. Say by what own people are known.', 'rule');
+        }
 
         return new self($addresses, $agents, $read, is_array($rule) ? $rule : null, $marks);
     }

@@ -122,14 +122,11 @@ function Replace({ onDone }: { onDone: () => void }) {
                 The snippet has another key from then on. Until the earlier one ends, pages that carry either of them work, and what they
                 send counts alike. Visitors stay who they are, and keep their variants.
             </p>
-            <TextField
+            <Days
                 label="The earlier key counts for, days"
-                type="number"
-                min={0}
-                max={400}
-                value={days}
                 note="After that its pages get nothing, and what they send is refused. Coverage lists the pages that carry it yet."
-                onChange={(event) => setDays(event.target.value)}
+                days={days}
+                onChange={setDays}
             />
         </Question>
     );
@@ -155,16 +152,22 @@ function End({ of, onDone }: { of: Earlier; onDone: () => void }) {
                     ? 'Pages that carry it get nothing after that, and what they send is refused.'
                     : 'No page has sent anything with it since it was replaced.'}
             </p>
-            <TextField
-                label="Days from now"
-                type="number"
-                min={0}
-                max={400}
-                value={days}
-                note="0 ends it at once."
-                onChange={(event) => setDays(event.target.value)}
-            />
+            <Days label="Days from now" note="0 ends it at once." days={days} onChange={setDays} />
         </Question>
+    );
+}
+
+function Days({ label, note, days, onChange }: { label: string; note: string; days: string; onChange: (days: string) => void }) {
+    return (
+        <TextField
+            label={label}
+            type="number"
+            min={0}
+            max={400}
+            value={days}
+            note={note}
+            onChange={(event) => onChange(event.target.value)}
+        />
     );
 }
 
