@@ -36,7 +36,8 @@ final class Chrome
             '--disable-component-update', '--disable-sync', '--hide-scrollbars', '--force-color-profile=srgb',
         ]);
         $capabilities = DesiredCapabilities::chrome()->setCapability(ChromeOptions::CAPABILITY, $options);
-        $browser = RemoteWebDriver::create("http://127.0.0.1:{$this->port}", $capabilities, 60_000, 60_000);
+        $browser = RemoteWebDriver::create("http://127.0.0.1:{$this->port}", $capabilities, 120_000, 120_000);
+        $browser->manage()->timeouts()->setScriptTimeout(90);
         // The window's size includes its frame; what counts is the page's.
         $browser->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', [
             'cmd' => 'Emulation.setDeviceMetricsOverride',

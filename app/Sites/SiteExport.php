@@ -25,6 +25,8 @@ final readonly class SiteExport
         return [
             'pellix' => 1,
             'site' => $this->site->only(['key', 'name', 'hosts', 'time_zone', 'currency', 'cookie_days', 'session_minutes', 'srm_alpha', 'fresh_seconds', 'two_people', 'consent_mode', 'honour_gpc', 'data_layer', 'data_events', 'page_parameters', 'page_groups']),
+            // Without marks: whoever has one is taken for one of the site's own people.
+            'internal' => array_diff_key(InternalRules::of($this->site)->toArray(), ['marks' => 0]),
             'tags' => array_values($this->site->tags),
             'goals' => $this->site->goals()->orderBy('id')->get()->map(static fn (Goal $one): array => $one->definition)->all(),
             'events' => $this->site->eventDefinitions()->orderBy('name')->get()->map(static fn (EventDefinition $one): array => $one->only(['name', 'meaning', 'sent_from', 'schema', 'examples']))->all(),

@@ -65,6 +65,9 @@ it('replaces a site’s key, archives the site and deletes it', function () {
     $this->see($desk, 'not since');
     preg_match('~/sites/(plx_\w+)~', $desk->getCurrentURL(), $new);
     expect($new[1])->not->toBe($old[1])->and(siteFile($this->origin()."/s/{$new[1]}.js"))->toContain($new[1])->and(siteFile($this->origin()."/s/{$old[1]}.js"))->toContain($old[1])->not->toContain($new[1]);
+    // What was bookmarked leads on.
+    $desk->get($this->origin()."/sites/{$old[1]}/settings?x=1");
+    $this->await($desk, fn () => str_ends_with($desk->getCurrentURL(), "/sites/{$new[1]}/settings?x=1") ?: null, 'the address with the new key');
     $this->press($desk, "Change the end of {$old[1]}");
     $this->press($desk, 'End it now');
     $this->see($desk, ', ended');

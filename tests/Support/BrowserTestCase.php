@@ -13,6 +13,9 @@ use Support\Chrome;
 /** The served copy in headless Chromium. */
 abstract class BrowserTestCase extends ServedTestCase
 {
+    /** A machine on which much else runs takes so many times as long as it should. */
+    private const PATIENCE = 4;
+
     private ?Chrome $chrome = null;
 
     protected function tearDown(): void
@@ -51,8 +54,8 @@ abstract class BrowserTestCase extends ServedTestCase
 
     protected function fill(RemoteWebDriver $browser, string $label, string $text, int $which = 0): void
     {
-        $field = $this->field($browser, $label, $which);
-        $field->sendKeys([WebDriverKeys::CONTROL, 'a'])->sendKeys($text);
+        // Found anew where the page was drawn anew meanwhile.
+        $this->await($browser, fn () => $this->field($browser, $label, $which)->sendKeys([WebDriverKeys::CONTROL, 'a'])->sendKeys($text), "the field {$label}");
     }
 
     /** Presses the button, or follows the link, with this name. */
@@ -159,7 +162,7 @@ abstract class BrowserTestCase extends ServedTestCase
      */
     public function await(RemoteWebDriver $browser, callable $probe, string $what, int $seconds = 15): mixed
     {
-        $until = microtime(true) + $seconds;
+        $until = microtime(true) + $seconds * self::PATIENCE;
         do {
             try {
                 $found = $probe();
@@ -172,7 +175,7 @@ abstract class BrowserTestCase extends ServedTestCase
             usleep(100_000);
         } while (microtime(true) < $until);
 
-        $this->fail("Waited {$seconds} s for {$what} at {$browser->getCurrentURL()}. The page reads:\n{$this->text($browser)}");
+        $this->fail("Waited for {$what} at {$browser->getCurrentURL()}. The page reads:\n{$this->text($browser)}");
     }
 
     /** @return list<string> what axe-core finds wrong, of impact serious or critical */

@@ -6,6 +6,7 @@ import { useSession, useSignOut } from '../api/queries';
 import { address, useSiteKey } from './address';
 import { Finder } from './Finder';
 import { useKeys } from './keys';
+import { Moved } from './Moved';
 import { Shortcuts } from './Shortcuts';
 
 /** The slim bar on top, and below it whatever the address names. */
@@ -54,6 +55,7 @@ export function Shell() {
 
     return (
         <>
+            {!known && <Moved />}
             <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-leaf focus:p-2">
                 Skip to the content
             </a>
