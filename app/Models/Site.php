@@ -2,12 +2,14 @@
 
 namespace App\Models;
 
+use Carbon\CarbonImmutable;
 use Database\Factories\SiteFactory;
 use Illuminate\Database\Eloquent\Factories\HasFactory;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Facades\DB;
+use Pellix\Core\Formats\Moment;
 use Pellix\Core\InvalidInput;
 use Pellix\Core\Wiring\DataEvent;
 use Pellix\Core\Wiring\Inspection\PageGroup;
@@ -201,6 +203,21 @@ class Site extends Model
     public function publishedWiring(): ?WiringVersion
     {
         return $this->wiringVersions()->orderByDesc('number')->first();
+    }
+
+    /**
+     * Notes, of settings that are about to be saved, since when they are as they are.
+     *
+     * @return list<string> which those are
+     */
+    public function noteSince(): array
+    {
+        $fields = array_keys($this->getDirty());
+        if ($fields !== []) {
+            $this->settings_since = [...($this->settings_since ?? []), ...array_fill_keys($fields, Moment::format(CarbonImmutable::now('UTC')))];
+        }
+
+        return $fields;
     }
 
     /** @return HasMany<SiteKey, $this> the keys that it had before */

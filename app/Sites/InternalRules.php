@@ -70,7 +70,9 @@ final readonly class InternalRules
             }
             $differences = Differences::between(self::told($before), self::told($after));
             if ($differences !== []) {
-                $site->update(['internal' => $after->isEmpty() ? null : $after->toArray()]);
+                $site->internal = $after->isEmpty() ? null : $after->toArray();
+                $site->noteSince();
+                $site->save();
                 $this->logbook->note($site->id, Thing::Site, $site->key, $site->name, 'changed', $differences);
             }
 

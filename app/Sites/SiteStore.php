@@ -11,7 +11,6 @@ use Carbon\CarbonImmutable;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
-use Pellix\Core\Formats\Moment;
 use Pellix\Core\Sites\SiteDraft;
 use Pellix\Core\Vocabulary\Thing;
 
@@ -48,9 +47,8 @@ final readonly class SiteStore
             Site::hold($site->id);
             $site = Site::query()->findOrFail($site->id);
             $site->fill(self::columns($draft));
-            $fields = array_keys($site->getDirty());
+            $fields = $site->noteSince();
             if ($fields !== []) {
-                $site->settings_since = [...($site->settings_since ?? []), ...array_fill_keys($fields, Moment::format(CarbonImmutable::now('UTC')))];
                 $site->save();
                 // Hits are counted by session, and money by currency: with other ones they are counted anew.
                 array_intersect($fields, ['session_minutes', 'currency', 'time_zone']) === [] || $site->recount();

@@ -226,6 +226,7 @@ it('takes orders from a back office once, by order number and by event id', func
 it('changes what is captured, and publishes it', function () {
     $capture = ['data_layer' => 'shelf', 'data_events' => [['push' => 'booked', 'name' => 'bench_booked', 'props' => ['deposit' => 'booking.deposit']]], 'consent_mode' => 'ask', 'honour_gpc' => true, 'session_minutes' => 20];
     ($this->call)('PUT', '/capture', $capture)->assertOk()->assertExactJson([...$capture, 'page_parameters' => []]);
+    ($this->call)('GET', '/settings')->assertJsonPath('since.consent_mode', fn (?string $at): bool => $at !== null);
     $published = (string) file_get_contents(config('pellix.published')."/{$this->site->key}.js");
     expect($published)->toContain('"ask":true')->toContain('"sessionSeconds":1200')->toContain('"dataEvents":[{"push":"booked","name":"bench_booked","props":{"deposit":"booking.deposit"}}]');
     expect(Site::query()->findOrFail($this->site->id)->session_minutes)->toBe(20);

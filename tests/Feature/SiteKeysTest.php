@@ -79,6 +79,7 @@ it('keeps own people apart by address, user agent, mark and rule, and counts not
     $rules = ['addresses' => [['range' => '192.0.2.77/24', 'note' => 'Office']], 'agents' => ['uptime-check'], 'rule' => ['fact' => 'event.props.staff', 'op' => 'is', 'value' => true]];
     ($this->ask)('PUT', '/internal-traffic', $rules)->assertOk()->assertJsonPath('addresses.0.range', '192.0.2.0/24');
     $token = ($this->ask)('POST', '/internal-traffic/marks', ['name' => 'Ana'])->assertCreated()->json('marks.0.token');
+    ($this->ask)('GET', '/settings')->assertJsonPath('since.internal', fn (?string $at): bool => $at !== null)->assertJsonMissingPath('since.consent_mode');
     pageView($this->old, 'e1', address: '192.0.2.3');
     expect(pageView($this->old, 'e1', address: '192.0.2.3')->json)->toMatchArray(['accepted' => 0, 'repeated' => 1]);
     pageView($this->old, 'e2', agent: 'Uptime-Check 3');

@@ -52,7 +52,8 @@ class CaptureController extends Controller
         }
         $recount = (int) $given['session_minutes'] !== $site->session_minutes;
         $rekey = isset($given['page_parameters']) && $given['page_parameters'] !== $site->page_parameters;
-        $site->update($given);
+        $site->fill($given)->noteSince();
+        $site->save();
         $publisher->publish($site);
         // Hits are counted by session: with another timeout they are counted anew.
         ($recount || $rekey) && $site->recount();

@@ -86,7 +86,11 @@ export function useSaveCapture(site: string) {
 
     return useMutation({
         mutationFn: (body: Schemas['Capture']) => answer(api.PUT('/api/sites/{site}/capture', { ...path(site), body })),
-        onSuccess: (kept) => client.setQueryData(['capture', site], kept),
+        onSuccess: (kept) => {
+            client.setQueryData(['capture', site], kept);
+
+            return client.invalidateQueries({ queryKey: ['site-settings', site] });
+        },
     });
 }
 

@@ -124,7 +124,14 @@ export const useInternalTraffic = (site: string) =>
 function useRulesChange<T>(site: string, send: (given: T) => Promise<InternalTraffic>) {
     const client = useQueryClient();
 
-    return useMutation({ mutationFn: send, onSuccess: (kept) => client.setQueryData(['internal-traffic', site], kept) });
+    return useMutation({
+        mutationFn: send,
+        onSuccess: (kept) => {
+            client.setQueryData(['internal-traffic', site], kept);
+
+            return client.invalidateQueries({ queryKey: ['site-settings', site] });
+        },
+    });
 }
 
 export const useKeepInternal = (site: string) =>

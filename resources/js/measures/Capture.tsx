@@ -9,6 +9,7 @@ import { FormFoot } from '../parts/FormFoot';
 import { Tick } from '../parts/RuleBuilder';
 import { useDraft } from '../parts/useDraft';
 import { Waiting } from '../parts/Waiting';
+import { Since } from '../sites/Since';
 import { MeasuresTabs } from './MeasuresTabs';
 
 type Settings = Schemas['Capture'];
@@ -88,6 +89,7 @@ function Form({ known }: { known: Settings }) {
                         ]}
                         onChange={(consent_mode) => set({ consent_mode })}
                     />
+                    <Since of="consent_mode" />
                 </div>
                 {draft.consent_mode === 'ask' && (
                     <p>
@@ -100,12 +102,17 @@ function Form({ known }: { known: Settings }) {
                     on={draft.honour_gpc}
                     onChange={() => set({ honour_gpc: !draft.honour_gpc })}
                 />
+                <Since of="honour_gpc" />
             </section>
             <section className="space-y-3 border-t border-line pt-3">
                 <h2 className="font-semibold">Sessions</h2>
                 <TextField
                     label="Idle minutes that end a session"
-                    note="30 is common practice. Goals that count once a session are counted anew."
+                    note={
+                        <>
+                            30 is common practice. Goals that count once a session are counted anew. <Since of="session_minutes" />
+                        </>
+                    }
                     inputMode="numeric"
                     className="max-w-24"
                     value={String(draft.session_minutes || '')}
@@ -117,7 +124,11 @@ function Form({ known }: { known: Settings }) {
                 <h2 className="font-semibold">Data layer</h2>
                 <TextField
                     label="Name of the array on window"
-                    note="Empty where the site has none."
+                    note={
+                        <>
+                            Empty where the site has none. <Since of="data_layer" />
+                        </>
+                    }
                     className="max-w-64 font-mono text-sm"
                     value={draft.data_layer ?? ''}
                     error={errors.data_layer}
@@ -155,7 +166,12 @@ function Form({ known }: { known: Settings }) {
                 <h2 className="font-semibold">Pages</h2>
                 <TextField
                     label="Query parameters that tell one page from another"
-                    note="Separated by commas. Addresses that differ in any other parameter are one page in coverage and in the figures."
+                    note={
+                        <>
+                            Separated by commas. Addresses that differ in any other parameter are one page in coverage and in the figures.{' '}
+                            <Since of="page_parameters" />
+                        </>
+                    }
                     className="font-mono text-sm"
                     placeholder="id, lang"
                     value={draft.parameters}

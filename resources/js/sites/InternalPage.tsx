@@ -16,6 +16,7 @@ import { useDraft } from '../parts/useDraft';
 import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
 import { Copyable } from '../wiring/Copyable';
+import { Since } from './Since';
 
 type Mark = InternalTraffic['marks'][number];
 
@@ -36,7 +37,7 @@ export function InternalPage() {
                 <Link to={`${address.feed(site)}?own=1`} className="text-accent underline underline-offset-4">
                     live feed
                 </Link>{' '}
-                for 30 days. What has arrived before stays as it was counted.
+                for 30 days. What has arrived before stays as it was counted. <Since of="internal" />
             </p>
             <Waiting query={rules}>
                 {(kept) => (

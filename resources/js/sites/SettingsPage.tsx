@@ -14,6 +14,7 @@ import { useTitle } from '../parts/useTitle';
 import { Waiting } from '../parts/Waiting';
 import { HostList } from './HostList';
 import { KeysPart } from './KeysPart';
+import { Since } from './Since';
 import { ZoneAndCurrency } from './ZoneAndCurrency';
 
 type Draft = Required<SiteDraft>;
@@ -64,18 +65,18 @@ function Form({ kept }: { kept: SiteSettings }) {
                     label="Name"
                     value={draft.name}
                     error={errors.name}
-                    note={<Since kept={kept} of="name" />}
+                    note={<Since of="name" />}
                     onChange={(event) => set({ name: event.target.value })}
                 />
                 <div>
                     <HostList hosts={draft.hosts} errors={errors} onChange={(hosts) => set({ hosts })} />
-                    <Since kept={kept} of="hosts" />
+                    <Since of="hosts" />
                 </div>
                 <ZoneAndCurrency
                     draft={draft}
                     errors={errors}
                     set={set}
-                    notes={{ time_zone: <Since kept={kept} of="time_zone" />, currency: <Since kept={kept} of="currency" /> }}
+                    notes={{ time_zone: <Since of="time_zone" />, currency: <Since of="currency" /> }}
                 />
                 <div className="grid gap-4 sm:grid-cols-2">
                     <TextField
@@ -87,8 +88,7 @@ function Form({ kept }: { kept: SiteSettings }) {
                         error={errors.cookie_days}
                         note={
                             <>
-                                Whoever comes back later is a new visitor. Browsers may end cookies earlier.{' '}
-                                <Since kept={kept} of="cookie_days" />
+                                Whoever comes back later is a new visitor. Browsers may end cookies earlier. <Since of="cookie_days" />
                             </>
                         }
                         onChange={(event) => set({ cookie_days: number(event.target.value) })}
@@ -103,7 +103,7 @@ function Form({ kept }: { kept: SiteSettings }) {
                         note={
                             <>
                                 A longer pause begins another session. Goals that are counted by session are counted anew.{' '}
-                                <Since kept={kept} of="session_minutes" />
+                                <Since of="session_minutes" />
                             </>
                         }
                         onChange={(event) => set({ session_minutes: number(event.target.value) })}
@@ -116,7 +116,7 @@ function Form({ kept }: { kept: SiteSettings }) {
                         error={errors.srm_alpha}
                         note={
                             <>
-                                Below this p-value the split is called wrong; 0.001 is usual. <Since kept={kept} of="srm_alpha" />
+                                Below this p-value the split is called wrong; 0.001 is usual. <Since of="srm_alpha" />
                             </>
                         }
                         onChange={(event) => set({ srm_alpha: number(event.target.value) })}
@@ -130,7 +130,7 @@ function Form({ kept }: { kept: SiteSettings }) {
                         error={errors.fresh_seconds}
                         note={
                             <>
-                                Older evidence is called stale, whatever it said. <Since kept={kept} of="fresh_seconds" />
+                                Older evidence is called stale, whatever it said. <Since of="fresh_seconds" />
                             </>
                         }
                         onChange={(event) => set({ fresh_seconds: Math.round(number(event.target.value) * 3600) })}
@@ -144,7 +144,7 @@ function Form({ kept }: { kept: SiteSettings }) {
                     />
                     <p className="text-sm text-soft">
                         For tags, starts, and changes of what runs: whoever prepares it asks, and another person who may publish agrees.
-                        Pausing and ending need nobody else. <Since kept={kept} of="two_people" />
+                        Pausing and ending need nobody else. <Since of="two_people" />
                     </p>
                 </div>
                 <p className="text-soft">
@@ -165,15 +165,6 @@ function Form({ kept }: { kept: SiteSettings }) {
                 {isOwner && <FormFoot form={form} submit="Keep" saved="Kept" />}
             </fieldset>
         </form>
-    );
-}
-
-/** Since when a setting is as it is. */
-function Since({ kept, of }: { kept: SiteSettings; of: keyof Draft }) {
-    return (
-        <span className="text-sm text-soft">
-            As it is since <Moment at={kept.since[of] ?? kept.made_at} />.
-        </span>
     );
 }
 
