@@ -15,7 +15,7 @@ has() {
     case "$1" in
         php:*) command -v php >/dev/null && php -r 'exit(extension_loaded($argv[1]) ? 0 : 1);' "${1#php:}" ;;
         php-fpm) [ -n "$(php_fpm)" ] ;;
-        python:*) command -v python3 >/dev/null && python3 -c "import ${1#python:}" 2>/dev/null ;;
+        python:*) /usr/bin/python3 -c "import ${1#python:}" 2>/dev/null ;;
         *) command -v "$1" >/dev/null ;;
     esac
 }

@@ -10,7 +10,7 @@ use Symfony\Component\Yaml\Yaml;
 /** @return array<string, float> what the reference parser of the format (python3-prometheus-client of Debian) reads: name and labels => value */
 function parsedMetrics(string $text): array
 {
-    $python = new Process(['python3', '-c', 'import json, sys
+    $python = new Process(['/usr/bin/python3', '-c', 'import json, sys
 from prometheus_client.parser import text_string_to_metric_families as parse
 print(json.dumps({s.name + json.dumps(s.labels, sort_keys=True): s.value for f in parse(sys.stdin.read()) for s in f.samples}))'], input: $text);
 
