@@ -3,7 +3,7 @@
 use Illuminate\Support\Facades\Route;
 
 /** Routes for everybody, or for a person's own account: everything else belongs to a site. */
-const OPEN = ['api/session', 'api/session/code', 'api/session/confirmed', 'api/password-resets', 'api/password-resets/{token}', 'api/invitations/{token}', 'api/account', 'api/account/password', 'api/account/codes', 'api/account/recovery-codes', 'api/account/sessions', 'api/account/sessions/{signIn}', 'api/tokens', 'api/tokens/{token}', 'api/begin', 'api/sign-in-ways', 'sign-in/with', 'sign-in/back', 'api/sites', 'api/host-checks', 'sanctum/csrf-cookie', 'brief/{token}{format?}', 'audit/{token}{format?}', 'health', 'loupe/open', 'loupe/heard', 'loupe/draft', 'loupe/keep', 'loupe/goal', 'loupe/script', '{any?}', 'storage/{path}'];
+const OPEN = ['api/session', 'api/session/code', 'api/session/confirmed', 'api/password-resets', 'api/password-resets/{token}', 'api/invitations/{token}', 'api/account', 'api/account/password', 'api/account/codes', 'api/account/recovery-codes', 'api/account/sessions', 'api/account/sessions/{signIn}', 'api/tokens', 'api/tokens/{token}', 'api/begin', 'api/sign-in-ways', 'sign-in/with', 'sign-in/back', 'api/sites', 'api/host-checks', 'sanctum/csrf-cookie', 'brief/{token}{format?}', 'audit/{token}{format?}', 'health', 'metrics', 'loupe/open', 'loupe/heard', 'loupe/draft', 'loupe/keep', 'loupe/goal', 'loupe/script', '{any?}', 'storage/{path}'];
 
 it('guards every route by a right', function () {
     $unguarded = [];
