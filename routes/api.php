@@ -88,7 +88,7 @@ Route::middleware('auth:sanctum')->group(function (): void {
     });
 
     Route::prefix('sites/{site}')->scopeBindings()->group(function (): void {
-        // Each group names the right that its routes need (App\Rights\Right).
+        // Each group names the right that its routes need (Pellix\Core\Rights\Right).
         Route::middleware('right:look')->group(function (): void {
             Route::get('/', [SiteController::class, 'show']);
             Route::get('settings', [SiteController::class, 'settings']);

@@ -6,13 +6,14 @@ use App\Logbook\Logbook;
 use App\Models\PublishRequest;
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
 use App\SignIn\Mail\AccountMail;
 use App\SignIn\Told;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\Exceptions\HttpResponseException;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Rights\Right;
 use Pellix\Core\Vocabulary\Thing;
 
 /**
@@ -53,6 +54,12 @@ final readonly class Approvals
         }
 
         return $request;
+    }
+
+    /** Whether somebody may change what a site's pages run without anybody else. */
+    public static function mayAlone(User $person, Site $site): bool
+    {
+        return ! $site->two_people && Gate::forUser($person)->allows(Right::Publish->value, $site);
     }
 
     /** @return list<User> who may publish, but for one */

@@ -64,12 +64,12 @@ final readonly class Collector
 
             return $this->refuse(404, 'unknown-site', 'No site has this key.', $body, $received, null);
         }
-        if ($site['ended']) {
-            return $this->refuse(410, 'key-ended', 'This key of the site has been replaced, and counts no more. Its pages need the new snippet.', $body, $received, $site['id']);
-        }
-        $seconds = $this->limits?->wait($site['id'], count($beacon->events));
+        $seconds = $this->limits?->wait($site['id'], count($beacon->events), $site['ended']);
         if ($seconds !== null) {
             return Answer::tooMany($seconds);
+        }
+        if ($site['ended']) {
+            return $this->refuse(410, 'key-ended', 'This key of the site has been replaced, and counts no more. Its pages need the new snippet.', $body, $received, $site['id']);
         }
         $number = $claim === null || $this->key === null ? null : (new Mark($claim[0], $this->key))->read($claim[1], $site['id'], $received->getTimestamp());
         if ($claim !== null && $number === null) {

@@ -29,10 +29,14 @@ final readonly class Limits
         return new self(new Buckets($folder), (float) max(1, $events));
     }
 
-    /** Seconds after which the site may send so many events; null where it may now. */
-    public function wait(int $site, int $events): ?int
+    /**
+     * Seconds after which the site may send so many events; null where it may now.
+     *
+     * @param bool $ended with a key that has ended: whoever goes on with it has a limit apart, and takes nothing of the pages' own
+     */
+    public function wait(int $site, int $events, bool $ended = false): ?int
     {
-        $seconds = $this->buckets->take("events-{$site}", $events, $this->events, self::BURST * $this->events);
+        $seconds = $this->buckets->take(($ended ? 'ended' : 'events')."-{$site}", $events, $this->events, self::BURST * $this->events);
 
         return $seconds > 0 ? min(self::PATIENCE, (int) ceil($seconds)) : null;
     }

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace App\Loupe;
 
 use App\Models\LoupeLink;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\Gate;
 use Pellix\Core\Loupe\Purpose;
+use Pellix\Core\Rights\Right;
 
 /** Says whether a token opens the Loupe on a page: whose it is, whether it still holds, and whether the page is one of its site. */
 final class Access

@@ -8,7 +8,6 @@ use App\Experiments\ExperimentStore;
 use App\Experiments\WrittenExperiment;
 use App\Models\Experiment;
 use App\Models\LoupeLink;
-use App\Rights\Right;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Change;
@@ -16,6 +15,7 @@ use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Together\ChangeMerge;
 use Pellix\Core\Formats\Same;
 use Pellix\Core\InvalidInput;
+use Pellix\Core\Rights\Right;
 use Symfony\Component\HttpKernel\Exception\HttpException;
 
 /** The changes of the one variant that a link is for: the same list that the experiment's form has, in the same draft. */

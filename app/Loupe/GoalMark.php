@@ -4,14 +4,13 @@ declare(strict_types=1);
 
 namespace App\Loupe;
 
+use App\Approvals\Approvals;
 use App\Measures\GoalKey;
 use App\Measures\GoalStore;
 use App\Models\Goal as Kept;
 use App\Models\LoupeLink;
 use App\Models\Site;
 use App\Publishing\Publisher;
-use App\Rights\Right;
-use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\Same;
 use Pellix\Core\Goals\Goal;
@@ -51,7 +50,7 @@ final readonly class GoalMark
         $this->drafting->mustBeDraft($link);
         $kept = self::alike($link->site, $goal) ?? $this->goals->create($link->site, $goal, $person);
         $this->drafting->attach($link, $kept->key);
-        $mayPublish = Gate::forUser($person)->allows(Right::Publish->value, $link->site);
+        $mayPublish = Approvals::mayAlone($person, $link->site);
         if ($kind === Kind::Seen->value && $mayPublish) {
             $this->publisher->publish($link->site);
         }

@@ -2,9 +2,9 @@
 
 namespace App\Models;
 
-use App\Rights\Right;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Laravel\Sanctum\PersonalAccessToken;
+use Pellix\Core\Rights\Right;
 
 /**
  * A token of the API: it may on one site what its right says, and never more than its person may there.
@@ -32,8 +32,12 @@ class AccessToken extends PersonalAccessToken
         if ($this->site_id !== null && $this->site_id !== $site->id) {
             return null;
         }
-        $most = $this->right === null ? null : Right::tryFrom($this->right);
+        if ($this->right === null) {
+            return $right;
+        }
+        // A right that nobody knows is no permission for everything.
+        $most = Right::tryFrom($this->right);
 
-        return $most === null || $most->includes($right) ? $right : $most;
+        return $most === null ? null : $right->within($most);
     }
 }

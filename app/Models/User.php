@@ -2,7 +2,6 @@
 
 namespace App\Models;
 
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Database\Factories\UserFactory;
 use Illuminate\Database\Eloquent\Factories\HasFactory;
@@ -12,6 +11,7 @@ use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Facades\DB;
 use Laravel\Sanctum\HasApiTokens;
 use Laravel\Sanctum\TransientToken;
+use Pellix\Core\Rights\Right;
 
 /**
  * A person who signs in.

@@ -6,11 +6,11 @@ namespace App\Notices;
 
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Pellix\Core\Notices\QuietHours;
 use Pellix\Core\Notices\Wish;
+use Pellix\Core\Rights\Right;
 
 /** What one person wants to be told about one site, and when not. */
 final readonly class Settings

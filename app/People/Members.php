@@ -8,10 +8,10 @@ use App\Logbook\SecurityLog;
 use App\Models\AccessToken;
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Rights\Right;
 use Pellix\Core\SignIn\SecurityMatter;
 use Pellix\Core\Vocabulary\Thing;
 

@@ -4,7 +4,7 @@ namespace App\Policies;
 
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
+use Pellix\Core\Rights\Right;
 
 /** Whoever looks after a site may do on it what their right says; to everybody else it does not exist. */
 class SitePolicy

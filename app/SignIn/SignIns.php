@@ -10,6 +10,7 @@ use Illuminate\Contracts\Session\Session;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
 use Pellix\Core\SignIn\SecurityMatter;
+use Pellix\Core\SignIn\SessionLife;
 
 /** Begins, keeps and ends sign-ins. The session knows the number of its own, and lasts as long as that does. */
 final readonly class SignIns
@@ -51,10 +52,7 @@ final readonly class SignIns
         $signIn = is_int($number) ? SignIn::query()->where('user_id', $person->id)->find($number) : null;
         $sign = $now->subSeconds(max(0, $untouched));
         if ($signIn === null || $signIn->ended_at !== null || $person->deactivated_at !== null
-            || $signIn->at <= $now->subHours((int) config('signing_in.hours'))
-            || max($signIn->seen_at, $sign) <= $now->subMinutes((int) config('signing_in.idle_minutes'))
-            // A sign that comes too late wakes nothing up.
-            || $signIn->seen_at <= $sign->subMinutes((int) config('signing_in.idle_minutes'))) {
+            || ! self::life()->holds($signIn->at->toDateTimeImmutable(), $signIn->seen_at->toDateTimeImmutable(), $sign, $now)) {
             return null;
         }
         if ($signIn->seen_at <= $sign->subSeconds(self::NOTED_SECONDS)) {
@@ -79,7 +77,12 @@ final readonly class SignIns
     public function open(User $person, CarbonImmutable $now): array
     {
         return array_values($person->signIns()->whereNull('ended_at')
-            ->where('at', '>', $now->subHours((int) config('signing_in.hours')))->where('seen_at', '>', $now->subMinutes((int) config('signing_in.idle_minutes')))
+            ->where('at', '>', self::life()->earliestBegin($now))->where('seen_at', '>', self::life()->earliestSign($now))
             ->orderByDesc('id')->limit(100)->get()->all());
+    }
+
+    private static function life(): SessionLife
+    {
+        return new SessionLife((int) config('signing_in.hours'), (int) config('signing_in.idle_minutes'));
     }
 }

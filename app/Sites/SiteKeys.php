@@ -14,17 +14,12 @@ use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\SignIn\SecurityMatter;
+use Pellix\Core\Sites\KeyOverlap;
 use Pellix\Core\Vocabulary\Thing;
 
 /** Replaces the key of a site: for a while the one before counts too, until every page carries the new one. */
 final readonly class SiteKeys
 {
-    /** As long as visitor cookies may last; nobody needs more to change a snippet. */
-    public const MOST_DAYS = 400;
-
-    /** That count at once, beside the present one: each has a file of its own, written with each publication. */
-    private const MOST = 5;
-
     public function __construct(private Publisher $publisher, private SiteFile $file, private Logbook $logbook, private SecurityLog $security)
     {
     }
@@ -40,7 +35,7 @@ final readonly class SiteKeys
         $replaced = DB::transaction(function () use ($site, $by, $endsAt): Site {
             Site::hold($site->id);
             $site = Site::query()->findOrFail($site->id);
-            $site->earlierKeys()->counting()->count() < self::MOST || throw ValidationException::withMessages(['ends_at' => 'Five earlier keys count yet. End one of them first.']);
+            KeyOverlap::hasRoom($site->earlierKeys()->counting()->count()) || throw ValidationException::withMessages(['ends_at' => 'Five earlier keys count yet. End one of them first.']);
             $now = CarbonImmutable::now('UTC');
             SiteKey::query()->create(['key' => $site->key, 'site_id' => $site->id, 'replaced_at' => $now, 'replaced_by' => $by->name, 'ends_at' => $endsAt]);
             $old = $site->key;

@@ -102,3 +102,19 @@ it('refuses and withdraws requests, and asks for nothing else', function () {
     }
     $this->as($this->makePersonWho('look', $this->site), 'POST', "{$this->path}/requests", $this->start)->assertForbidden();
 });
+
+it('lets what browsers watch for a goal wait for the second person', function () {
+    $this->site->update(['two_people' => true]);
+    $goal = fn (string $key): array => ['key' => $key, 'name' => $key, 'kind' => 'seen', 'selector' => "#{$key}", 'count' => 'visitor'];
+    $watched = fn (string $key): bool => str_contains((string) @file_get_contents(config('pellix.published')."/{$this->site->key}.js"), "#{$key}");
+    $this->as($this->owner, 'POST', "{$this->path}/goals", $goal('offer'))->assertCreated();
+    expect($watched('offer'))->toBeFalse();
+    $asked = $this->as($this->owner, 'POST', "{$this->path}/requests", ['method' => 'POST', 'path' => 'publications', 'body' => [], 'note' => ''])->assertCreated()->json('id');
+    $this->as($this->publisher, 'POST', "{$this->path}/publications", [], ['Pellix-Request' => (string) $asked])->assertSuccessful();
+    expect($watched('offer'))->toBeTrue();
+    $this->site->update(['two_people' => false]);
+    $this->as($this->worker, 'POST', "{$this->path}/goals", $goal('foot'))->assertCreated();
+    expect($watched('foot'))->toBeFalse();
+    $this->as($this->publisher, 'PUT', "{$this->path}/goals/offer", $goal('offer'))->assertOk();
+    expect($watched('foot'))->toBeTrue();
+});

@@ -2,6 +2,7 @@
 
 use App\Collector\Answer;
 use App\Collector\Collector;
+use App\Collector\Limits;
 use App\Models\Site;
 use App\Models\SiteKey;
 use App\Models\User;
@@ -9,13 +10,15 @@ use App\Sites\SiteKeys;
 use Carbon\CarbonImmutable;
 use Illuminate\Testing\TestResponse;
 
-function pageView(string $key, string $id, array $props = [], string $address = '198.51.100.7', string $agent = 'Mozilla/5.0'): Answer
+function pageView(string $key, string $id, array $props = [], string $address = '198.51.100.7', string $agent = 'Mozilla/5.0', ?Limits $limits = null, int $times = 1): Answer
 {
     $now = new DateTimeImmutable('now', new DateTimeZone('UTC'));
 
-    return (new Collector(DB::connection()->getPdo()))->take((string) json_encode(['pellix' => 1, 'site' => $key, 'events' => [
+    return (new Collector(DB::connection()->getPdo(), $limits))->take((string) json_encode(['pellix' => 1, 'site' => $key, 'events' => array_fill(
+        0,
+        $times,
         ['id' => $id, 'visitor' => 'v1', 'name' => 'page_view', 'time' => $now->format('Y-m-d\TH:i:s\Z'), 'url' => 'https://larkhollow.localhost/join', 'referrer' => '', 'props' => (object) $props],
-    ]]), $agent, $now, address: $address);
+    )]), $agent, $now, address: $address);
 }
 
 beforeEach(function () {
@@ -56,6 +59,17 @@ it('ends a key when its time is over: its beacons are refused with the reason, a
     expect(pageView($this->old, 'e3')->status)->toBe(410)->and(is_file(config('pellix.published')."/{$this->old}.js"))->toBeFalse();
     ($this->ask)('PUT', '/keys/plx_aaaaaaaaaaaaaaaa', ['days' => 0])->assertNotFound();
     ($this->ask)('PUT', "/keys/{$this->old}", ['days' => 401])->assertStatus(422)->assertJsonValidationErrors('days');
+});
+
+it('lets whoever goes on with an ended key use up a limit of their own, and nothing of the pages’', function () {
+    $new = ($this->ask)('POST', '/keys', ['days' => 0])->json('key');
+    File::makeDirectory($folder = sys_get_temp_dir().'/pellix-'.bin2hex(random_bytes(6)));
+    // One event a second, and twenty at once.
+    $limits = Limits::of($folder, 1);
+    expect(pageView($this->old, 'o1', limits: $limits, times: 20)->status)->toBe(410)->and(pageView($this->old, 'o2', limits: $limits, times: 20)->status)->toBe(429)
+        ->and(DB::table('rejected_events')->where('site_id', $this->site->id)->count())->toBe(1)
+        ->and(pageView($new, 'n1', limits: $limits, times: 20)->json['accepted'])->toBe(1);
+    File::deleteDirectory($folder);
 });
 
 it('replaces a key under content that was put back, and no more than five times at once', function () {

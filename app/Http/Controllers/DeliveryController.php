@@ -8,7 +8,6 @@ use App\Models\KeptMail;
 use App\Models\Site;
 use App\Models\User;
 use App\Notices\Deliveries;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -16,6 +15,7 @@ use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Formats\Moment;
 use Pellix\Core\Notices\DeliveryState;
+use Pellix\Core\Rights\Right;
 
 /** What was told to whom, and the mails that this copy keeps: one's own, and of everybody for the owner. */
 class DeliveryController extends Controller

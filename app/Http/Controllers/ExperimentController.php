@@ -17,7 +17,6 @@ use App\Http\Resources\ExperimentResource;
 use App\Models\Experiment;
 use App\Models\ExperimentRevision;
 use App\Models\Site;
-use App\Rights\Right;
 use Illuminate\Http\Exceptions\HttpResponseException;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -28,6 +27,7 @@ use Pellix\Core\Experiments\EpochChange;
 use Pellix\Core\Experiments\Experiment as Declared;
 use Pellix\Core\Experiments\Stage;
 use Pellix\Core\InvalidInput;
+use Pellix\Core\Rights\Right;
 
 class ExperimentController extends Controller
 {

@@ -2,6 +2,7 @@
 
 namespace App\Http\Controllers;
 
+use App\Approvals\Approvals;
 use App\Experiments\GoalTakeover;
 use App\Http\Requests\GoalRequest;
 use App\Http\Resources\GoalResource;
@@ -13,7 +14,6 @@ use App\Models\Goal;
 use App\Models\Site;
 use App\Models\Trial;
 use App\Publishing\Publisher;
-use App\Rights\Right;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
@@ -63,10 +63,10 @@ class GoalController extends Controller
         return response()->noContent();
     }
 
-    /** Which parts of pages browsers watch follows from the goals: at once where the person may publish, and else with the next publication. */
+    /** Which parts of pages browsers watch follows from the goals: at once where the person may publish alone, and else with the next publication. */
     private function watched(Request $request, Site $site): void
     {
-        if ($request->user()->can(Right::Publish->value, $site)) {
+        if (Approvals::mayAlone($request->user(), $site)) {
             $this->publisher->publish($site);
         }
     }

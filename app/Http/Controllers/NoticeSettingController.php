@@ -6,7 +6,6 @@ use App\Models\Site;
 use App\Models\User;
 use App\Notices\Deliveries;
 use App\Notices\Settings;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -15,6 +14,7 @@ use Illuminate\Validation\ValidationException;
 use Pellix\Core\Notices\InvalidNotices;
 use Pellix\Core\Notices\QuietHours;
 use Pellix\Core\Notices\Wish;
+use Pellix\Core\Rights\Right;
 
 /** Who is told what of a site by mail, and when not: everybody's own choice, and the owner's for all. */
 class NoticeSettingController extends Controller

@@ -5,12 +5,12 @@ namespace App\Http\Controllers;
 use App\Models\Site;
 use App\Models\User;
 use App\People\Members;
-use App\Rights\Right;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Rights\Right;
 
 /** Who may do what on a site. */
 class PersonController extends Controller

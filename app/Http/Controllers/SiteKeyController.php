@@ -9,6 +9,7 @@ use App\Sites\SiteKeys;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Pellix\Core\Sites\KeyOverlap;
 
 /** The keys of a site: the one that its pages are to carry, and those that count for a while yet. */
 class SiteKeyController extends Controller
@@ -37,8 +38,8 @@ class SiteKeyController extends Controller
 
     private static function end(Request $request): CarbonImmutable
     {
-        $days = $request->validate(['days' => ['required', 'integer', 'min:0', 'max:'.SiteKeys::MOST_DAYS]], [
-            'days.*' => 'For how many days the old key counts yet: a whole number, 0 to '.SiteKeys::MOST_DAYS.'; 0 ends it at once.',
+        $days = $request->validate(['days' => ['required', 'integer', 'min:0', 'max:'.KeyOverlap::MOST_DAYS]], [
+            'days.*' => 'For how many days the old key counts yet: a whole number, 0 to '.KeyOverlap::MOST_DAYS.'; 0 ends it at once.',
         ])['days'];
 
         return CarbonImmutable::now('UTC')->addDays((int) $days);

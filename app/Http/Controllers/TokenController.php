@@ -8,7 +8,6 @@ use App\Logbook\SecurityLog;
 use App\Models\AccessToken;
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -16,6 +15,7 @@ use Illuminate\Http\Resources\Json\AnonymousResourceCollection;
 use Illuminate\Http\Response;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
+use Pellix\Core\Rights\Right;
 use Pellix\Core\SignIn\SecurityMatter;
 use Pellix\Core\Vocabulary\Thing;
 

@@ -5,10 +5,10 @@ namespace App\Http\Middleware;
 use App\Approvals\Approvals;
 use App\Logbook\SecurityLog;
 use App\Models\Site;
-use App\Rights\Right;
 use Closure;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Gate;
+use Pellix\Core\Rights\Right;
 use Pellix\Core\SignIn\SecurityMatter;
 use Symfony\Component\HttpFoundation\Response;
 

@@ -5,11 +5,11 @@ namespace App\Http\Requests;
 use App\Experiments\WrittenExperiment;
 use App\Models\Experiment as Kept;
 use App\Models\Site;
-use App\Rights\Right;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Experiments\Experiment;
+use Pellix\Core\Rights\Right;
 
 /** An experiment as a whole, as `App\Experiments\WrittenExperiment` reads it. */
 class SaveExperimentRequest extends FormRequest

@@ -4,9 +4,9 @@ namespace App\Http\Resources;
 
 use App\Models\Site;
 use App\Models\User;
-use App\Rights\Right;
 use Illuminate\Http\Request;
 use Illuminate\Http\Resources\Json\JsonResource;
+use Pellix\Core\Rights\Right;
 
 /** @mixin User */
 class PersonResource extends JsonResource

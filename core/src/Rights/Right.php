@@ -1,6 +1,8 @@
 <?php
 
-namespace App\Rights;
+declare(strict_types=1);
+
+namespace Pellix\Core\Rights;
 
 /** What a person may do on a site; each right includes those before it. */
 enum Right: string
@@ -20,5 +22,11 @@ enum Right: string
     public function includes(self $other): bool
     {
         return array_search($other, self::cases(), true) <= array_search($this, self::cases(), true);
+    }
+
+    /** What is left of it where somebody acts with a token that may no more than so much. */
+    public function within(self $most): self
+    {
+        return $most->includes($this) ? $this : $most;
     }
 }
