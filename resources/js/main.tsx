@@ -8,6 +8,7 @@ import { useBegin } from './api/sites';
 import { address } from './app/address';
 import { AskOthers } from './app/AskOthers';
 import { Confirm } from './app/Confirm';
+import { forWorkers } from './app/LookOnly';
 import { NoSite } from './app/NoSite';
 import { Shell } from './app/Shell';
 import './styles.css';
@@ -77,12 +78,12 @@ const router = createBrowserRouter([
             { index: true, element: <Navigate to="bench" replace /> },
             { path: 'bench', lazy: async () => ({ Component: (await import('./bench/Bench')).Bench }) },
             { path: 'wiring', lazy: async () => ({ Component: (await import('./wiring/Wiring')).Wiring }) },
-            { path: 'wiring/tags/:tag?', lazy: async () => ({ Component: (await import('./wiring/Tags')).Tags }) },
+            { path: 'wiring/tags/:tag?', lazy: async () => ({ Component: forWorkers((await import('./wiring/Tags')).Tags) }) },
             { path: 'wiring/versions/:version', lazy: async () => ({ Component: (await import('./wiring/Version')).Version }) },
             { path: 'wiring/coverage/:page?', lazy: async () => ({ Component: (await import('./wiring/Coverage')).Coverage }) },
-            { path: 'wiring/groups', lazy: async () => ({ Component: (await import('./wiring/Groups')).Groups }) },
+            { path: 'wiring/groups', lazy: async () => ({ Component: forWorkers((await import('./wiring/Groups')).Groups) }) },
             { path: 'wiring/briefs', lazy: async () => ({ Component: (await import('./wiring/Briefs')).Briefs }) },
-            { path: 'wiring/inspect', lazy: async () => ({ Component: (await import('./wiring/Inspect')).Inspect }) },
+            { path: 'wiring/inspect', lazy: async () => ({ Component: forWorkers((await import('./wiring/Inspect')).Inspect) }) },
             {
                 path: 'wiring/installation',
                 lazy: async () => ({ Component: (await import('./rehearsals/InstallationPage')).InstallationPage }),
@@ -111,12 +112,15 @@ const router = createBrowserRouter([
             { path: 'logbook', lazy: async () => ({ Component: (await import('./logbook/Logbook')).Logbook }) },
             { path: 'people/:person?', lazy: async () => ({ Component: (await import('./people/People')).People }) },
             { path: 'measures', lazy: async () => ({ Component: (await import('./measures/Goals')).Goals }) },
-            { path: 'measures/goals/:goal', lazy: async () => ({ Component: (await import('./measures/GoalForm')).GoalPage }) },
+            { path: 'measures/goals/:goal', lazy: async () => ({ Component: forWorkers((await import('./measures/GoalForm')).GoalPage) }) },
             { path: 'measures/feed/:event?', lazy: async () => ({ Component: (await import('./measures/LiveFeed')).LiveFeed }) },
             { path: 'measures/events', lazy: async () => ({ Component: (await import('./measures/Events')).Events }) },
             { path: 'measures/events/:event', lazy: async () => ({ Component: (await import('./measures/EventPage')).EventPage }) },
-            { path: 'measures/capture', lazy: async () => ({ Component: (await import('./measures/Capture')).Capture }) },
-            { path: 'experiments/new', lazy: async () => ({ Component: (await import('./experiments/MakeExperiment')).MakeExperiment }) },
+            { path: 'measures/capture', lazy: async () => ({ Component: forWorkers((await import('./measures/Capture')).Capture) }) },
+            {
+                path: 'experiments/new',
+                lazy: async () => ({ Component: forWorkers((await import('./experiments/MakeExperiment')).MakeExperiment) }),
+            },
             {
                 path: 'experiments/:experiment/:link?',
                 lazy: async () => ({ Component: (await import('./experiments/ExperimentPage')).ExperimentPage }),

@@ -23,6 +23,9 @@ enum Op: string
     /** @throws InvalidRule when the value is of no use to the operator */
     public function check(mixed $value): void
     {
+        if ($value === null && $this !== self::Exists) {
+            throw new InvalidRule('What it is compared with is missing.', 'value');
+        }
         $complaint = match ($this) {
             self::Is, self::IsNot => is_scalar($value) ? null : 'a text, a number, true or false',
             self::Starts, self::Ends, self::Contains => is_string($value) && $value !== '' ? null : 'a text that is not empty',

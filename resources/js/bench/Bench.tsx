@@ -2,7 +2,7 @@ import { Link, useLocation, useNavigate, useSearchParams } from 'react-router';
 import { useNewestAudits, type Audit } from '../api/audits';
 import type { Experiment, Schemas } from '../api/client';
 import { usePublished, useRestore } from '../api/life';
-import { useChains, useExperiments } from '../api/queries';
+import { useChains, useExperiments, useRight } from '../api/queries';
 import { usePublishRequests } from '../api/requests';
 import { address, useSiteKey } from '../app/address';
 import { VERDICT_STATE } from '../audits/grades';
@@ -27,6 +27,7 @@ export function Bench() {
     const experiments = useExperiments(site);
     const chains = useChains(site);
     const audits = useNewestAudits(site).data ?? [];
+    const mayWork = useRight(site) !== 'look';
     const [params] = useSearchParams();
     const stage = params.get('state');
     const silent = chains.data?.filter(({ received }) => received?.silent).length ?? 0;
@@ -37,9 +38,11 @@ export function Bench() {
             <div className="mb-3 flex flex-wrap items-baseline gap-x-6 gap-y-2">
                 <h1 className="text-xl font-semibold">Bench</h1>
                 <Waiting query={experiments}>{(all) => <StageFilter all={all} chosen={stage} />}</Waiting>
-                <ButtonLink look="main" to={address.newExperiment(site)} className="ml-auto">
-                    Make an experiment
-                </ButtonLink>
+                {mayWork && (
+                    <ButtonLink look="main" to={address.newExperiment(site)} className="ml-auto">
+                        Make an experiment
+                    </ButtonLink>
+                )}
             </div>
             <Deleted />
             <Noticed />

@@ -3,8 +3,9 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Experiment, Schemas } from '../api/client';
 import { useDuplicate, useMoveExperiment } from '../api/life';
-import { useDeleteExperiment } from '../api/queries';
+import { useDeleteExperiment, useRight } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
+import { LookOnly } from '../app/LookOnly';
 import { Button } from '../parts/Button';
 import { Question } from '../parts/Question';
 import { EndQuestion } from './life/EndQuestion';
@@ -39,7 +40,10 @@ export function Actions({ experiment, isReady }: { experiment: Experiment; isRea
     };
     const simple = asked === 'pause' || asked === 'resume' || asked === 'archive' || asked === 'unschedule' ? asked : null;
     const hasTimes = ['scheduled', 'running', 'paused'].includes(experiment.state);
-    const possible = experiment.actions.filter((action): action is Exclude<Schemas['Action'], 'schedule'> => action !== 'schedule');
+    const mayWork = useRight(site) !== 'look';
+    const possible = (mayWork ? experiment.actions : []).filter(
+        (action): action is Exclude<Schemas['Action'], 'schedule'> => action !== 'schedule',
+    );
 
     return (
         <div className="flex flex-wrap items-center gap-2">
@@ -51,18 +55,20 @@ export function Actions({ experiment, isReady }: { experiment: Experiment; isRea
                             Experiment file
                         </a>
                     </MenuItem>
-                    <MenuItem>
-                        <button
-                            type="button"
-                            className={ITEM}
-                            onClick={() => copy.mutate(null, { onSuccess: (made) => navigate(address.experiment(site, made.key)) })}
-                        >
-                            Duplicate
-                        </button>
-                    </MenuItem>
+                    {mayWork && (
+                        <MenuItem>
+                            <button
+                                type="button"
+                                className={ITEM}
+                                onClick={() => copy.mutate(null, { onSuccess: (made) => navigate(address.experiment(site, made.key)) })}
+                            >
+                                Duplicate
+                            </button>
+                        </MenuItem>
+                    )}
                 </MenuItems>
             </Menu>
-            {experiment.state === 'draft' && (
+            {mayWork && experiment.state === 'draft' && (
                 <Button
                     look="danger"
                     disabled={remove.isPending}
@@ -76,7 +82,12 @@ export function Actions({ experiment, isReady }: { experiment: Experiment; isRea
                     Delete
                 </Button>
             )}
-            {hasTimes && <Button onClick={() => setAsked('times')}>{LABELS.times}</Button>}
+            {mayWork && hasTimes && <Button onClick={() => setAsked('times')}>{LABELS.times}</Button>}
+            {!mayWork && (
+                <div className="max-w-80 text-sm">
+                    <LookOnly />
+                </div>
+            )}
             {possible.map((action) => (
                 <Button
                     key={action}

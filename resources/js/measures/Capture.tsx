@@ -97,12 +97,14 @@ function Form({ known }: { known: Settings }) {
                         with what the visitor agreed to, or <code className="font-mono text-sm">pellix('consent', [])</code>.
                     </p>
                 )}
-                <Tick
-                    label="Global Privacy Control of the browser counts as a refusal"
-                    on={draft.honour_gpc}
-                    onChange={() => set({ honour_gpc: !draft.honour_gpc })}
-                />
-                <Since of="honour_gpc" />
+                <div>
+                    <Tick
+                        label="Global Privacy Control of the browser counts as a refusal"
+                        on={draft.honour_gpc}
+                        onChange={() => set({ honour_gpc: !draft.honour_gpc })}
+                    />
+                    <Since of="honour_gpc" />
+                </div>
             </section>
             <section className="space-y-3 border-t border-line pt-3">
                 <h2 className="font-semibold">Sessions</h2>

@@ -48,11 +48,12 @@ function Form({ kept }: { kept?: Kept }) {
         save,
     );
     const { draft, set } = form;
-    // What the trial found to be wrong stands at its field as well.
-    const tried = begin.error instanceof Problem && begin.error.status === 422 ? fieldErrors(begin.error) : {};
+    const asked = JSON.stringify({ ...draft, name: undefined, key: undefined, role: undefined });
+    const [first] = useState(asked);
+    // What the trial found to be wrong stands at its field as well, once somebody wrote what counts.
+    const tried = asked !== first && begin.error instanceof Problem && begin.error.status === 422 ? fieldErrors(begin.error) : {};
     const errors = { ...tried, ...form.errors };
     const { mutate: attempt } = begin;
-    const asked = JSON.stringify({ ...draft, name: undefined, key: undefined, role: undefined });
     useEffect(() => {
         // Not with every letter: what is being written is tried when the writing pauses.
         const timer = window.setTimeout(() => attempt(JSON.parse(asked) as GoalDraft), PAUSE);
@@ -213,7 +214,7 @@ function Form({ kept }: { kept?: Kept }) {
             <TrialView
                 run={run.data}
                 pending={begin.isPending || run.isFetching || run.data?.state === 'running'}
-                wrong={begin.isError ? (Object.values(errors)[0] ?? begin.error.message) : run.error?.message}
+                wrong={begin.isError ? (Object.values(fieldErrors(begin.error))[0] ?? begin.error.message) : run.error?.message}
             />
         </div>
     );

@@ -5,7 +5,9 @@ import { clientName } from '../account/clientName';
 import { TokensPart } from '../account/TokensPart';
 import { useMoveExperiment } from '../api/life';
 import { AskOthers } from '../app/AskOthers';
+import { forWorkers } from '../app/LookOnly';
 import { Confirm } from '../app/Confirm';
+import { GoalPage } from '../measures/GoalForm';
 import { listed } from '../parts/words';
 import { People } from '../people/People';
 import { Requests } from '../requests/Requests';
@@ -159,6 +161,38 @@ describe('asking those who may', () => {
         expect(screen.queryByText('Agree, and do it')).toBeNull();
         press('Withdraw');
         await waitFor(() => expect(sentTo('DELETE /requests/4')).toHaveLength(1));
+    });
+});
+
+describe('a view in which something is made', () => {
+    const View = forWorkers(GoalPage);
+    const people = [
+        { id: 1, name: 'Ada', right: 'own', closed: false },
+        { id: 2, name: 'Nora', right: 'look', closed: false },
+        { id: 3, name: 'Gone', right: 'work', closed: true },
+    ];
+
+    it('shows whoever looks on all of it, lets nothing be changed, and says who may', async () => {
+        serve({ ...session('look'), 'GET /people': people });
+        open(<View />, '/goals');
+        await screen.findByText(/change nothing\. Ada may work/);
+        expect(screen.getByRole('button', { name: 'Keep the goal' }).matches(':disabled')).toBe(true);
+        expect(screen.getByLabelText('Goal name').matches(':disabled')).toBe(true);
+    });
+
+    it('is as ever to whoever works, and finds nothing wrong before something was written', async () => {
+        serve({
+            ...session('work'),
+            'POST /goals/trial': new Refusal(422, { message: 'x', errors: { 'pages.value': ['What it is compared with is missing.'] } }),
+        });
+        open(<View />, '/goals');
+        await screen.findByText('Not yet: What it is compared with is missing.');
+        expect(screen.queryByRole('alert')).toBeNull();
+        expect(screen.queryByRole('note')).toBeNull();
+        type('Goal name', 'Joined');
+        expect(screen.queryByRole('alert')).toBeNull();
+        type('Condition 1: value', '/joined');
+        expect((await screen.findByRole('alert')).textContent).toBe('What it is compared with is missing.');
     });
 });
 

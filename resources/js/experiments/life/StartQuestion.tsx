@@ -65,8 +65,7 @@ export function StartQuestion({ experiment, open, onClose }: { experiment: Exper
             onNo={close}
         >
             <p>
-                From their next page view on, {percent(experiment.share, 0)} of the visitors whose {inWords(experiment.pages)} enter and
-                meet:{' '}
+                From their next page view on, {percent(experiment.share, 0)} of visitors enter where {inWords(experiment.pages)}. They meet:{' '}
                 {experiment.variants
                     .map(
                         (variant) =>
