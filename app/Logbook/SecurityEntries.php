@@ -29,13 +29,17 @@ final class SecurityEntries
             $asked['refusals'] ?? false => array_values(array_map(static fn (SecurityMatter $one): string => $one->value, array_filter(SecurityMatter::cases(), static fn (SecurityMatter $one): bool => $one->isRefusal()))),
             default => null,
         };
-        $events = SecurityEvent::query()
-            ->where(static fn (Builder $mine) => $mine->where('site_id', $site->id)
-                ->orWhere(static fn (Builder $theirs) => $theirs->whereNull('site_id')->where(static fn (Builder $of) => $of->whereNull('user_id')->orWhereIn('user_id', $people))))
+        $newest = static fn (Builder $of): Builder => $of->select('id')
             ->when($matters !== null, static fn (Builder $some) => $some->whereIn('matter', $matters))
             ->when(isset($asked['person']), static fn (Builder $some) => $some->where('user_id', $asked['person']))
             ->when(isset($asked['before']), static fn (Builder $some) => $some->where('id', '<', $asked['before']))
-            ->orderByDesc('id')->limit(self::PAGE + 1)->get();
+            ->orderByDesc('id')->limit(self::PAGE + 1);
+        // Each by an index of its own: of one question about all three the database would read everybody's entries.
+        $ids = $newest(SecurityEvent::query()->where('site_id', $site->id))
+            ->unionAll($newest(SecurityEvent::query()->whereNull('site_id')->whereNull('user_id')))
+            ->unionAll($newest(SecurityEvent::query()->whereNull('site_id')->whereIn('user_id', $people)))
+            ->pluck('id')->sortDesc()->take(self::PAGE + 1);
+        $events = SecurityEvent::query()->whereKey($ids)->orderByDesc('id')->get();
 
         return [
             'entries' => $events->take(self::PAGE)->map(static fn (SecurityEvent $one): array => [
