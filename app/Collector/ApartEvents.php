@@ -21,14 +21,14 @@ final readonly class ApartEvents
      * @param list<array<string, mixed>> $rows    as EventRow makes them
      * @param list<array<string, mixed>> $rejects as Collector::reject makes them
      *
-     * @return int how many of the events were new
+     * @return int|null how many of the events were new; null where there is no room for them
      */
-    public function keep(int $number, array $rows, array $rejects): int
+    public function keep(int $number, array $rows, array $rejects): ?int
     {
         $there = $this->db->prepare("select count(*) from (select 1 from {$this->kind->table()} where {$this->kind->column()} = ? limit ".self::MOST.') some');
         $there->execute([$number]);
         if ((int) $there->fetchColumn() + count($rows) + count($rejects) > self::MOST) {
-            return 0;
+            return null;
         }
         $new = 0;
         foreach (['rows' => $rows, 'rejects' => array_map(self::rejected(...), $rejects)] as $kind => $some) {

@@ -114,11 +114,12 @@ it('keeps own people apart by address, user agent, mark and rule, and counts not
     expect((string) json_encode(DB::table('own_events')->get()))->not->toContain('192.0.2.3')->and((string) json_encode(DB::table('activity_log')->get()))->not->toContain($token);
 });
 
-it('holds no beacon up when rules cannot be read any more, and stops keeping where there is too much', function () {
+it('holds no beacon up when rules cannot be read any more, and lets the oldest go where there is too much', function () {
     $this->site->update(['internal' => ['addresses' => [['range' => 'x']]]]);
     expect(pageView($this->old, 'e1', address: '192.0.2.3')->json['accepted'])->toBe(1);
     ($this->ask)('GET', '/internal-traffic')->assertOk()->assertJsonPath('addresses', []);
     $this->site->update(['internal' => ['addresses' => [['range' => '192.0.2.0/24']]]]);
     DB::statement('insert into own_events (site_id, event_id, time, received, props) select ?, concat("x", seq), now(), now(), "{}" from seq_1_to_20000', [$this->site->id]);
-    expect(pageView($this->old, 'e2', address: '192.0.2.3')->status)->toBe(200)->and(DB::table('own_events')->where('event_id', 'e2')->exists())->toBeFalse()->and((int) DB::table('own_counts')->sum('n'))->toBe(1);
+    expect(pageView($this->old, 'e2', address: '192.0.2.3')->status)->toBe(200)->and(DB::table('own_events')->where('event_id', 'e2')->exists())->toBeTrue()->and(DB::table('own_events')->where('event_id', 'x1')->exists())->toBeFalse()
+        ->and(DB::table('own_events')->where('site_id', $this->site->id)->count())->toBe(19_001)->and((int) DB::table('own_counts')->sum('n'))->toBe(1);
 });
