@@ -146,6 +146,11 @@ it('gives a new password to whoever has the link from the mail', function () {
     $this->fill($desk, 'E-mail address', 'ada@larkhollow.example');
     $this->fill($desk, 'Password', 'quiet harbour moss lantern');
     $this->press($desk, 'Sign in');
-    $this->see($desk, 'Make an experiment');
+    $this->see($desk, 'Ada Quill');
+    // She looks on: everything shows, nothing is offered that she may not do, and nothing lets itself be filled in.
+    expect($this->text($desk))->not->toContain('Make an experiment');
+    $desk->get($this->origin().PEOPLE_PATH.'/measures/goals/new');
+    $this->see($desk, 'You may look at this, and change nothing.');
+    expect($desk->executeScript('return [...document.querySelectorAll("main form button, main form input")].every((one) => one.matches(":disabled"))'))->toBeTrue();
     expect($desk->executeScript('return document.documentElement.scrollWidth'))->toBeLessThanOrEqual(1280);
 });
