@@ -66,7 +66,8 @@ abstract class BrowserTestCase extends ServedTestCase
             $shown = array_filter($browser->findElements(WebDriverBy::xpath($path)), fn ($one) => $one->isDisplayed());
             // A dialog's button is the last of its name.
             $button = end($shown);
-            if ($button === false) {
+            // One that waits for something takes no press yet.
+            if ($button === false || ! $button->isEnabled()) {
                 return null;
             }
             $browser->executeScript('arguments[0].scrollIntoView({ block: "center" }); return null;', [$button]);
