@@ -11,7 +11,6 @@ use App\SignIn\Told;
 use Carbon\CarbonImmutable;
 use Illuminate\Http\Exceptions\HttpResponseException;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\Gate;
 use Illuminate\Validation\ValidationException;
 use Pellix\Core\Rights\Right;
 use Pellix\Core\Vocabulary\Thing;
@@ -59,7 +58,7 @@ final readonly class Approvals
     /** Whether somebody may change what a site's pages run without anybody else. */
     public static function mayAlone(User $person, Site $site): bool
     {
-        return ! $site->two_people && Gate::forUser($person)->allows(Right::Publish->value, $site);
+        return $person->rightOn($site)?->publishesAlone($site->two_people) === true;
     }
 
     /** @return list<User> who may publish, but for one */

@@ -97,7 +97,9 @@ final readonly class Collector
         }
         // In one order, so that two beacons with the same ids do not wait for each other.
         ksort($rows, SORT_STRING);
-        $stored = $claim === null ? $this->store(array_values($rows), $rejects, $beacon->dropped) : (new ApartEvents($this->db, $claim[0]))->keep((int) $number, array_values($rows), $rejects) ?? 0;
+        $stored = $claim === null
+            ? $this->store(array_values($rows), $rejects, $beacon->dropped)
+            : (new ApartEvents($this->db, $claim[0]))->keep((int) $number, array_values($rows), $rejects) ?? 0;
 
         foreach ($own as $reason => $some) {
             ksort($some, SORT_STRING);

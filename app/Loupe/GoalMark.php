@@ -50,12 +50,12 @@ final readonly class GoalMark
         $this->drafting->mustBeDraft($link);
         $kept = self::alike($link->site, $goal) ?? $this->goals->create($link->site, $goal, $person);
         $this->drafting->attach($link, $kept->key);
-        $mayPublish = Approvals::mayAlone($person, $link->site);
-        if ($kind === Kind::Seen->value && $mayPublish) {
+        $mayAlone = Approvals::mayAlone($person, $link->site);
+        if ($kind === Kind::Seen->value && $mayAlone) {
             $this->publisher->publish($link->site);
         }
 
-        return ['key' => $kept->key, 'name' => $kept->name, 'watched' => $kind !== Kind::Seen->value || $mayPublish];
+        return ['key' => $kept->key, 'name' => $kept->name, 'watched' => $kind !== Kind::Seen->value || $mayAlone];
     }
 
     /** One that counts the same already. */

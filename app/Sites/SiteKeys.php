@@ -35,7 +35,7 @@ final readonly class SiteKeys
         $replaced = DB::transaction(function () use ($site, $by, $endsAt): Site {
             Site::hold($site->id);
             $site = Site::query()->findOrFail($site->id);
-            KeyOverlap::hasRoom($site->earlierKeys()->counting()->count()) || throw ValidationException::withMessages(['ends_at' => 'Five earlier keys count yet. End one of them first.']);
+            KeyOverlap::hasRoom($site->earlierKeys()->counting()->count()) || throw ValidationException::withMessages(['ends_at' => KeyOverlap::MOST.' earlier keys count yet. End one of them first.']);
             $now = CarbonImmutable::now('UTC');
             SiteKey::query()->create(['key' => $site->key, 'site_id' => $site->id, 'replaced_at' => $now, 'replaced_by' => $by->name, 'ends_at' => $endsAt]);
             $old = $site->key;

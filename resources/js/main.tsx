@@ -103,7 +103,7 @@ const router = createBrowserRouter([
             { path: 'notices/told', lazy: async () => ({ Component: (await import('./notices/Told')).Told }) },
             { path: 'notices/outbox/:mail?', lazy: async () => ({ Component: (await import('./notices/Outbox')).Outbox }) },
             { path: 'learned', lazy: async () => ({ Component: (await import('./experiments/Learned')).Learned }) },
-            { path: 'first-steps', lazy: async () => ({ Component: (await import('./sites/FirstSteps')).FirstSteps }) },
+            { path: 'first-steps', lazy: async () => ({ Component: forWorkers((await import('./sites/FirstSteps')).FirstSteps) }) },
             { path: 'requests/:request?', lazy: async () => ({ Component: (await import('./requests/Requests')).Requests }) },
             { path: 'settings', lazy: async () => ({ Component: (await import('./sites/SettingsPage')).SettingsPage }) },
             { path: 'internal-traffic', lazy: async () => ({ Component: (await import('./sites/InternalPage')).InternalPage }) },
@@ -115,7 +115,10 @@ const router = createBrowserRouter([
             { path: 'measures/goals/:goal', lazy: async () => ({ Component: forWorkers((await import('./measures/GoalForm')).GoalPage) }) },
             { path: 'measures/feed/:event?', lazy: async () => ({ Component: (await import('./measures/LiveFeed')).LiveFeed }) },
             { path: 'measures/events', lazy: async () => ({ Component: (await import('./measures/Events')).Events }) },
-            { path: 'measures/events/:event', lazy: async () => ({ Component: (await import('./measures/EventPage')).EventPage }) },
+            {
+                path: 'measures/events/:event',
+                lazy: async () => ({ Component: forWorkers((await import('./measures/EventPage')).EventPage) }),
+            },
             { path: 'measures/capture', lazy: async () => ({ Component: forWorkers((await import('./measures/Capture')).Capture) }) },
             {
                 path: 'experiments/new',

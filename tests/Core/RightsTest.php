@@ -12,6 +12,11 @@ it('lets each right do what those before it may', function () {
     }
 });
 
+it('lets nobody publish alone where two people are wanted', function () {
+    expect(array_map(static fn (Right $right): bool => $right->publishesAlone(false), Right::cases()))->toBe([false, false, true, true])
+        ->and(array_map(static fn (Right $right): bool => $right->publishesAlone(true), Right::cases()))->toBe([false, false, false, false]);
+});
+
 it('ends a sign-in after its time, and where nobody has given a sign', function (string $began, string $noted, string $sign, bool $holds) {
     // Two weeks and an hour.
     expect((new SessionLife(336, 60))->holds(new DateTimeImmutable($began), new DateTimeImmutable($noted), new DateTimeImmutable($sign), new DateTimeImmutable('2026-03-15 12:00:00')))->toBe($holds);

@@ -24,6 +24,12 @@ enum Right: string
         return array_search($other, self::cases(), true) <= array_search($this, self::cases(), true);
     }
 
+    /** @param bool $twoPeople whether the site wants that nobody changes alone what its pages run */
+    public function publishesAlone(bool $twoPeople): bool
+    {
+        return ! $twoPeople && $this->includes(self::Publish);
+    }
+
     /** What is left of it where somebody acts with a token that may no more than so much. */
     public function within(self $most): self
     {

@@ -11,7 +11,7 @@ final class KeyOverlap
     public const MOST_DAYS = 400;
 
     /** Each has a file of its own, written with each publication. */
-    private const MOST = 5;
+    public const MOST = 5;
 
     public static function hasRoom(int $counting): bool
     {

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { Problem, type LinkState, type Schemas } from '../api/client';
 import { useEvents, useImportPlan } from '../api/measures';
+import { useRight } from '../api/queries';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
 import { TextField } from '../parts/Field';
@@ -18,6 +19,7 @@ type Volume = Schemas['EventVolume'];
 export function Events() {
     const site = useSiteKey();
     const events = useEvents(site);
+    const mayWork = useRight(site) !== 'look';
 
     return (
         <div className="mx-auto max-w-7xl px-5 py-4">
@@ -30,8 +32,12 @@ export function Events() {
                 <a href={address.planFile(site, 'csv')} className="text-accent underline underline-offset-4" download>
                     As CSV
                 </a>
-                <Import />
-                <Plan />
+                {mayWork && (
+                    <>
+                        <Import />
+                        <Plan />
+                    </>
+                )}
             </div>
             <Waiting query={events}>{(known) => <Rows events={known} />}</Waiting>
         </div>

@@ -125,9 +125,13 @@ describe('the tracking plan', () => {
     });
 
     it('refuses a name that none can have before anything is asked', async () => {
-        serve({ 'GET /events': [] });
+        serve({
+            'GET /events': [],
+            'GET /api/session': { name: 'Ines', sites: [{ key: SITE.key, name: SITE.name, right: 'work' }] },
+        });
         const router = open(<Events />, '/measures/events');
         await screen.findByText(/No event was seen/);
+        await screen.findByLabelText('New event');
         type('New event', 'two words');
         press('Plan it');
         expect(field('New event').getAttribute('aria-invalid')).toBe('true');

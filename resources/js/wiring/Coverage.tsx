@@ -1,5 +1,7 @@
+import { Fieldset } from '@headlessui/react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { type LinkState, type Schemas } from '../api/client';
+import { useRight } from '../api/queries';
 import { useCoverage, useFindings, useScans, type PageFilters } from '../api/wiring';
 import { address, useSiteKey } from '../app/address';
 import { Button } from '../parts/Button';
@@ -37,6 +39,7 @@ export function Coverage() {
     const site = useSiteKey();
     const chosen = Number(useParams().page) || null;
     const [params, setParams] = useSearchParams();
+    const mayWork = useRight(site) !== 'look';
     const scans = useScans(site);
     const findings = useFindings(site);
     const live = scans.data?.some((scan) => scan.state === 'running') ?? false;
@@ -60,9 +63,11 @@ export function Coverage() {
                     As CSV
                 </a>
             </div>
-            <ScanBar scans={scans.data ?? []} />
+            <Fieldset disabled={!mayWork} className="contents">
+                <ScanBar scans={scans.data ?? []} />
+            </Fieldset>
             {findings.data && <FindingList findings={findings.data} />}
-            <AddPages />
+            {mayWork && <AddPages />}
             <Waiting query={coverage}>
                 {(known) => (
                     <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[17rem_1fr]">
